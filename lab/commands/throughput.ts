@@ -1,0 +1,69 @@
+import { createEngine } from '../../src/core/engine/engine';
+import type { CompiledPlan } from '../../src/core/hearing/compile';
+import { createRandom } from '../../src/core/random';
+import { parseOptions } from '../arguments';
+
+export const usage = 'lab throughput [--json]';
+
+const BLOCK = 128;
+const BLOCKS_PER_RUN = 1500;
+const RUNS = 7;
+/** The plan changes this often, so that a share of the blocks has all gains moving. */
+const BLOCKS_PER_PLAN_CHANGE = 100;
+
+/** How many times faster than real time the whole engine runs, for growing desks. */
+export function run(words: readonly string[]): object {
+  parseOptions(words, [], ['json']);
+  return {
+    unit: 'seconds of sound per second of computing',
+    block: BLOCK,
+    sizes: [4, 8, 16, 32].map((size) => ({
+      sources: size,
+      listeners: size,
+      allOpen: timesRealTime(size, 1),
+      quarterOpen: timesRealTime(size, 0.25),
+    })),
+  };
+}
+
+function timesRealTime(size: number, openShare: number): number {
+  const engine = createEngine({ sources: size, listeners: size, maxBlock: BLOCK });
+  const random = createRandom(size);
+  const plans = [0, 1].map(() => denseplan(size, openShare, random));
+  const noise = Float32Array.from({ length: BLOCK * 64 }, () => 0.1 * random.normal());
+  const runOnce = (): number => {
+    const began = performance.now();
+    for (let block = 0; block < BLOCKS_PER_RUN; block++) {
+      if (block % BLOCKS_PER_PLAN_CHANGE === 0) engine.setPlan(plans[(block / BLOCKS_PER_PLAN_CHANGE) % 2]);
+      for (let n = 0; n < size; n++) {
+        const from = ((block + n) % 63) * BLOCK;
+        engine.inputs[n].left.set(noise.subarray(from, from + BLOCK));
+        engine.inputs[n].right.set(noise.subarray(from + BLOCK, from + 2 * BLOCK));
+      }
+      engine.process(BLOCK);
+    }
+    return (performance.now() - began) / 1000;
+  };
+  runOnce();
+  // The median: the machine may be shared, and one slow run says nothing about the engine.
+  const times = Array.from({ length: RUNS }, runOnce).sort((a, b) => a - b);
+  return (BLOCKS_PER_RUN * BLOCK) / 48000 / times[Math.floor(RUNS / 2)];
+}
+
+/** Every listener hears the first sources after its own place; gains keep the sums below the limiter. */
+function denseplan(size: number, openShare: number, random: ReturnType<typeof createRandom>): CompiledPlan {
+  const open = Math.round(size * openShare);
+  const source: number[] = [];
+  const first = new Uint16Array(size + 1);
+  for (let m = 0; m < size; m++) {
+    for (let k = 0; k < open; k++) source.push((m + k) % size);
+    first[m + 1] = source.length;
+  }
+  return {
+    sourceIds: Array.from({ length: size }, (_, n) => `voice:${n}` as const),
+    listenerIds: Array.from({ length: size }, (_, m) => `feed:${m}` as const),
+    first,
+    source: Uint16Array.from(source),
+    gain: Float32Array.from(source, () => random.between(0.5, 1) / size),
+  };
+}

@@ -1,0 +1,145 @@
+import type { CompiledPlan } from '../hearing/compile';
+import { createLoudnessMeter, LOUDNESS_STATE_BYTES } from './loudness-meter';
+import { createLevelMeters, type LevelMeters } from './level-meter';
+import { createLimiter } from './limiter';
+import { createKernel, type KernelStereo } from './kernel/kernel';
+import { createMixer, mixerBytes, type Stereo } from './mixer';
+
+/** How long every gain takes to move, so that no change clicks. */
+export const RAMP_SECONDS = 0.01;
+
+export interface EngineOptions {
+  sources: number;
+  listeners: number;
+  /** Longest block {@link Engine.process} will be given, samples. */
+  maxBlock: number;
+  sampleRate?: number;
+}
+
+/**
+ * The block engine: stereo sources in, stereo listeners out, by one compiled plan. Write a block
+ * into `inputs`, call `process`, read `outputs` and the taps. Nothing is allocated in `process`.
+ */
+export interface Engine {
+  readonly inputs: readonly Stereo[];
+  readonly outputs: readonly Stereo[];
+  /**
+   * What tracks record: each source straight at the input, before any gain, with only impossible
+   * samples silenced. The same arrays as `inputs`.
+   */
+  readonly taps: readonly Stereo[];
+  readonly sourceMeters: LevelMeters;
+  readonly listenerMeters: LevelMeters;
+  /** Samples processed: the session clock. */
+  clock(): number;
+  /** Swaps the whole plan at the next sample; every gain moves there within 10 ms. */
+  setPlan(plan: CompiledPlan): void;
+  process(length: number): void;
+  /** Gain of a crosspoint where its ramp has it now. */
+  gainNow(source: number, listener: number): number;
+  /** Short-term loudness of a source, LUFS. */
+  sourceLoudness(source: number): number;
+  /** NaN and infinite samples silenced at the door of one source so far. */
+  nonFiniteSamples(source: number): number;
+  /** Samples a listener's limiter has turned down so far. */
+  limitedSamples(listener: number): number;
+}
+
+/** @throws {RangeError} when a count or the block length is not a positive whole number */
+export function createEngine(options: EngineOptions): Engine {
+  const { sources, listeners, maxBlock, sampleRate = 48000 } = options;
+  for (const [field, value] of Object.entries({ sources, listeners, maxBlock })) {
+    if (!Number.isInteger(value) || value < 1) {
+      throw new RangeError(`${field} must be a positive whole number, received ${value}.`);
+    }
+  }
+  const kernel = createKernel(maxBlock, memoryBytes(options));
+  const inputs = Array.from({ length: sources }, () => kernel.stereo());
+  const outputs = Array.from({ length: listeners }, () => kernel.stereo());
+  const mixer = createMixer(kernel, inputs, outputs);
+  const limiters = Array.from({ length: listeners }, () => createLimiter(sampleRate));
+  const loudness = Array.from({ length: sources }, () => createLoudnessMeter(kernel));
+  const sourceMeters = createLevelMeters(sources);
+  const listenerMeters = createLevelMeters(listeners);
+  const targets = new Float32Array(sources * listeners);
+  const nonFinite = new Float64Array(sources);
+  const rampSamples = Math.round(RAMP_SECONDS * sampleRate);
+  const sumAddress = kernel.reserve(8);
+  let clock = 0;
+
+  /** Meters one signal; returns its peak in this block. NaN when a sample was NaN or infinite. */
+  const meter = (signal: KernelStereo, meters: LevelMeters, index: number, length: number): number => {
+    const peak = kernel.measure(signal.address, kernel.side, length, sumAddress);
+    if (!(peak < Infinity)) return NaN;
+    if (peak > meters.peak[index]) meters.peak[index] = peak;
+    meters.sumOfSquares[index] += kernel.doubles[sumAddress / 8];
+    return peak;
+  };
+
+  const silenceNonFinite = (samples: Float32Array, length: number): number => {
+    let found = 0;
+    for (let i = 0; i < length; i++) {
+      if (!Number.isFinite(samples[i])) {
+        samples[i] = 0;
+        found++;
+      }
+    }
+    return found;
+  };
+
+  const receive = (n: number, length: number): void => {
+    const input = inputs[n];
+    let peak = meter(input, sourceMeters, n, length);
+    if (Number.isNaN(peak)) {
+      nonFinite[n] += silenceNonFinite(input.left, length) + silenceNonFinite(input.right, length);
+      peak = meter(input, sourceMeters, n, length);
+    }
+    if (peak === 0) loudness[n].processSilence(length);
+    else loudness[n].process(input, length);
+  };
+
+  return {
+    inputs,
+    outputs,
+    taps: inputs,
+    sourceMeters,
+    listenerMeters,
+    clock: () => clock,
+    setPlan(plan) {
+      if (plan.sourceIds.length > sources || plan.listenerIds.length > listeners) {
+        throw new RangeError(
+          `The plan has ${plan.sourceIds.length} sources and ${plan.listenerIds.length} listeners; ` +
+            `this engine holds ${sources} and ${listeners}.`,
+        );
+      }
+      targets.fill(0);
+      for (let m = 0; m < plan.listenerIds.length; m++) {
+        for (let k = plan.first[m]; k < plan.first[m + 1]; k++) {
+          targets[m * sources + plan.source[k]] = plan.gain[k];
+        }
+      }
+      mixer.setTargets(targets, rampSamples);
+    },
+    process(length) {
+      for (let n = 0; n < sources; n++) receive(n, length);
+      mixer.mix(length);
+      for (let m = 0; m < listeners; m++) {
+        const output = outputs[m];
+        const peak = meter(output, listenerMeters, m, length);
+        limiters[m].process(output.left, output.right, length, peak);
+      }
+      sourceMeters.count(length);
+      listenerMeters.count(length);
+      clock += length;
+    },
+    gainNow: mixer.gainNow,
+    sourceLoudness: (source) => loudness[source].shortTerm(),
+    nonFiniteSamples: (source) => nonFinite[source],
+    limitedSamples: (listener) => limiters[listener].limitedSamples(),
+  };
+}
+
+function memoryBytes({ sources, listeners, maxBlock }: EngineOptions): number {
+  const signals = (sources + listeners) * (2 * (maxBlock * 4 + 16));
+  return signals + mixerBytes(sources, listeners) + sources * LOUDNESS_STATE_BYTES + 64;
+}

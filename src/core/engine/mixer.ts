@@ -1,0 +1,93 @@
+import type { Kernel, KernelStereo } from './kernel/kernel';
+
+export interface Stereo {
+  readonly left: Float32Array;
+  readonly right: Float32Array;
+}
+
+/**
+ * The crosspoint matrix: for each listener the sum of its operands, with gains that move in a
+ * straight line. All gains of a plan arrive together and start to move at the same sample.
+ */
+export interface Mixer {
+  /** New targets for all crosspoints at once, reached after `rampSamples`. `targets[m * sources + n]`. */
+  setTargets(targets: Float32Array, rampSamples: number): void;
+  /** Sums `length` samples of all sources into all listeners. Outputs are overwritten. */
+  mix(length: number): void;
+  /** Current gain of a crosspoint, where its ramp has it now. */
+  gainNow(source: number, listener: number): number;
+}
+
+/** Words of one operand in the kernel's table: address, gain, step. */
+const OPERAND_WORDS = 3;
+
+/** Memory the mixer's tables need, bytes. */
+export function mixerBytes(sources: number, listeners: number): number {
+  return listeners * (sources * OPERAND_WORDS * 4 + 16);
+}
+
+export function createMixer(
+  kernel: Kernel,
+  inputs: readonly KernelStereo[],
+  outputs: readonly KernelStereo[],
+): Mixer {
+  const sources = inputs.length;
+  const listeners = outputs.length;
+  const target = new Float32Array(sources * listeners);
+  const start = new Float32Array(sources * listeners);
+  const tables = outputs.map(() => kernel.reserve(sources * OPERAND_WORDS * 4));
+  // A closed crosspoint is no operand: each listener's table lists only what is open or moving.
+  const counts = new Uint16Array(listeners);
+  let rampLength = 0;
+  let rampDone = 0;
+
+  const gainAt = (place: number, done: number): number =>
+    done >= rampLength ? target[place] : start[place] + ((target[place] - start[place]) * done) / rampLength;
+
+  const writeTables = (): void => {
+    const moving = rampDone < rampLength;
+    for (let m = 0; m < listeners; m++) {
+      let word = tables[m] / 4;
+      let count = 0;
+      for (let n = 0; n < sources; n++) {
+        const place = m * sources + n;
+        if (target[place] === 0 && !(moving && start[place] !== 0)) continue;
+        const step = moving ? (target[place] - start[place]) / rampLength : 0;
+        kernel.words[word] = inputs[n].address;
+        // A ramp's first sample has already made its first step, so its last one is on target.
+        kernel.floats[word + 1] = moving ? start[place] + step * (rampDone + 1) : target[place];
+        kernel.floats[word + 2] = step;
+        word += OPERAND_WORDS;
+        count++;
+      }
+      counts[m] = count;
+    }
+  };
+
+  return {
+    setTargets(targets, rampSamples) {
+      for (let place = 0; place < start.length; place++) start[place] = gainAt(place, rampDone);
+      target.set(targets);
+      rampLength = rampSamples;
+      rampDone = 0;
+      writeTables();
+    },
+    mix(length) {
+      let from = 0;
+      if (rampDone < rampLength) {
+        from = Math.min(length, rampLength - rampDone);
+        writeTables();
+        for (let m = 0; m < listeners; m++) {
+          kernel.mixRamping(outputs[m].address, tables[m], counts[m], kernel.side, 0, from);
+        }
+        rampDone += from;
+        if (rampDone >= rampLength) writeTables();
+      }
+      if (from === length) return;
+      for (let m = 0; m < listeners; m++) {
+        kernel.mixSteady(outputs[m].address, tables[m], counts[m], kernel.side, from, length);
+      }
+    },
+    gainNow: (source, listener) => gainAt(listener * sources + source, rampDone),
+  };
+}

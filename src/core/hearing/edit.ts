@@ -1,0 +1,75 @@
+import type { ListenerId, SourceId } from './ids';
+import { operandFor } from './operands';
+import {
+  HIGHEST_DB,
+  LOWEST_DB,
+  listenerSettings,
+  listenersOf,
+  sourceSettings,
+  sourcesOf,
+  type Crosspoint,
+  type HearingPlan,
+  type ListenerSettings,
+  type SourceSettings,
+} from './plan';
+
+/** Somebody asked for a caller's own voice in that caller's return. There is no such crosspoint. */
+export class OwnVoiceError extends TypeError {
+  readonly code = 'own-voice';
+  constructor(name: string) {
+    super(`${name}'s own voice has no crosspoint into ${name}'s return.`);
+  }
+}
+
+/**
+ * The plan with one crosspoint changed by hand.
+ * @throws {RangeError} for an id the plan does not have or a level outside −60 to +12 dB
+ * @throws {OwnVoiceError} for a caller's voice in their own return
+ */
+export function setCrosspoint(
+  plan: HearingPlan,
+  source: SourceId,
+  listener: ListenerId,
+  crosspoint: Crosspoint,
+): HearingPlan {
+  checkLevel('crosspoint.gainDb', crosspoint.gainDb);
+  requireOperand(plan, source, listener);
+  const row = { ...plan.exceptions[listener], [source]: { ...crosspoint } };
+  return { ...plan, exceptions: { ...plan.exceptions, [listener]: row } };
+}
+
+/** The plan with a source's trim or on/off changed. @throws {RangeError} for a level out of range */
+export function setSource(
+  plan: HearingPlan,
+  source: SourceId,
+  change: Partial<SourceSettings>,
+): HearingPlan {
+  const settings = { ...sourceSettings(plan, source), ...change };
+  checkLevel('trimDb', settings.trimDb);
+  return { ...plan, sources: { ...plan.sources, [source]: settings } };
+}
+
+/** The plan with a listener's rule or level changed. @throws {RangeError} for a level out of range */
+export function setListener(
+  plan: HearingPlan,
+  listener: ListenerId,
+  change: Partial<ListenerSettings>,
+): HearingPlan {
+  const settings = { ...listenerSettings(plan, listener), ...change };
+  checkLevel('levelDb', settings.levelDb);
+  return { ...plan, listeners: { ...plan.listeners, [listener]: settings } };
+}
+
+function requireOperand(plan: HearingPlan, sourceId: SourceId, listenerId: ListenerId): void {
+  const source = sourcesOf(plan).find(({ id }) => id === sourceId);
+  const listener = listenersOf(plan).find(({ id }) => id === listenerId);
+  if (!source) throw new RangeError(`The plan has no source ${sourceId}.`);
+  if (!listener) throw new RangeError(`The plan has no listener ${listenerId}.`);
+  if (!operandFor(source, listener)) throw new OwnVoiceError(source.name);
+}
+
+function checkLevel(field: string, db: number): void {
+  if (!(db >= LOWEST_DB && db <= HIGHEST_DB)) {
+    throw new RangeError(`${field} must be from ${LOWEST_DB} to +${HIGHEST_DB} dB, received ${db}.`);
+  }
+}

@@ -1,0 +1,25 @@
+/** A person's place in one episode. */
+export type SeatId = string;
+
+/** Anything that can be heard. The text says what it is, so that plans can be read by people. */
+export type VoiceId = `voice:${SeatId}`;
+export type SoundsId = `sounds:${string}`;
+export type SourceId = VoiceId | SoundsId;
+
+/** Anything that hears. */
+export type PhonesId = `phones:${SeatId}`;
+export type ReturnId = `return:${SeatId}`;
+export type FeedId = `feed:${string}`;
+export type ListenerId = PhonesId | ReturnId | FeedId | 'program';
+
+export const voiceOf = (seat: SeatId): VoiceId => `voice:${seat}`;
+export const soundsOf = (player: string): SoundsId => `sounds:${player}`;
+export const phonesOf = (seat: SeatId): PhonesId => `phones:${seat}`;
+export const returnOf = (seat: SeatId): ReturnId => `return:${seat}`;
+export const feedOf = (feed: string): FeedId => `feed:${feed}`;
+export const PROGRAM = 'program' satisfies ListenerId;
+
+/** What follows the first colon of an id; the whole id where it has none. */
+export function nameInId(id: SourceId | ListenerId): string {
+  return id.slice(id.indexOf(':') + 1);
+}

@@ -1,0 +1,69 @@
+import type { ListenerId, SourceId } from './ids';
+import {
+  listenerSettings,
+  type Crosspoint,
+  type HearingPlan,
+  type HearingRule,
+  type Listener,
+  type Source,
+} from './plan';
+
+declare const mayBeHeard: unique symbol;
+
+/**
+ * A source that a given listener may hear. Only {@link operandFor} makes one, and it makes none
+ * for a caller's own voice in their own return: so no later code can be handed that crosspoint.
+ */
+export interface Operand {
+  readonly source: Source;
+  readonly listener: Listener;
+  readonly [mayBeHeard]: true;
+}
+
+/** Whether this is the place where no crosspoint exists: a caller's voice in that caller's return. */
+export function isOwnVoice(source: Source, listener: Listener): boolean {
+  return source.kind === 'voice' && listener.kind === 'return' && source.seat.id === listener.seat.id;
+}
+
+/** The crosspoint's operand, or null where no crosspoint can exist. */
+export function operandFor(source: Source, listener: Listener): Operand | null {
+  return isOwnVoice(source, listener) ? null : ({ source, listener } as Operand);
+}
+
+/** What the listener's rule says of a source, before any exception. */
+export function ruleSays(plan: HearingPlan, operand: Operand): Crosspoint {
+  const { source, listener } = operand;
+  const { rule } = listenerSettings(plan, listener.id);
+  // The host's own voice in the host's own phones arrives late; it is opened by hand or not at all.
+  const ownPhones = source.kind === 'voice' && listener.kind === 'phones' && source.seat.id === listener.seat.id;
+  return { open: !ownPhones && ruleOpens(rule, source), gainDb: 0 };
+}
+
+function ruleOpens(rule: HearingRule, source: Source): boolean {
+  const fromHost = source.kind === 'voice' && source.seat.role === 'host';
+  switch (rule) {
+    case 'everyone-and-sounds':
+      return true;
+    case 'everyone':
+      return source.kind === 'voice';
+    case 'host-and-sounds':
+      return fromHost || source.kind === 'sounds';
+    case 'host':
+      return fromHost;
+    case 'own-choice':
+      return false;
+  }
+}
+
+export function exceptionAt(
+  plan: HearingPlan,
+  listener: ListenerId,
+  source: SourceId,
+): Crosspoint | undefined {
+  return plan.exceptions[listener]?.[source];
+}
+
+/** What the plan says of a crosspoint: its exception where it has one, else its listener's rule. */
+export function crosspointOf(plan: HearingPlan, operand: Operand): Crosspoint {
+  return exceptionAt(plan, operand.listener.id, operand.source.id) ?? ruleSays(plan, operand);
+}

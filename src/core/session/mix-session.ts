@@ -1,0 +1,154 @@
+import { createEngine, type Engine } from '../engine/engine';
+import { createSoundPlayer, type SoundClip, type SoundPlayer } from '../engine/sound-player';
+import type { CompiledPlan } from '../hearing/compile';
+import { returnOf, soundsOf, voiceOf } from '../hearing/ids';
+import {
+  createPracticeCall,
+  type PracticeCall,
+  type PracticeCallOptions,
+} from '../practice/practice-call';
+
+export interface MixSessionOptions {
+  sources: number;
+  listeners: number;
+  maxBlock: number;
+}
+
+interface Sound {
+  clip: SoundClip;
+  player: string;
+}
+
+/**
+ * One running desk: the engine, the sound players and the practice callers, block by block. The
+ * audio worklet and the lab run this same code.
+ */
+export interface MixSession {
+  readonly engine: Engine;
+  /** Session clock at which the practice call began, or -1 while there is none. */
+  callStart(): number;
+  setPlan(plan: CompiledPlan): void;
+  addSound(id: string, player: string, clip: SoundClip): void;
+  /** Starts a sound in its player. @throws {RangeError} for a sound that was not added */
+  startSound(id: string, gain: number): void;
+  stopSound(id: string): void;
+  stopAllSounds(): void;
+  setSoundGain(id: string, gain: number): void;
+  /** Position of a sound in samples, or -1 when it is not playing. */
+  soundPosition(id: string): number;
+  startPractice(options: PracticeCallOptions): void;
+  stopPractice(): void;
+  /** Samples concealed on a practice seat's line so far. */
+  concealedSamples(seat: string): number;
+  /**
+   * Fills all simulated and local sources for the coming block. Sources fed from outside (the
+   * host's microphone) are written to `engine.inputs` after this and before {@link mix}.
+   */
+  fill(length: number): void;
+  /** Mixes the block and lets the practice callers hear their returns. */
+  mix(length: number): void;
+}
+
+export function createMixSession(options: MixSessionOptions): MixSession {
+  const engine = createEngine(options);
+  const sounds = new Map<string, Sound>();
+  const players = new Map<string, SoundPlayer>();
+  let plan: CompiledPlan | null = null;
+  let practice: PracticeCall | null = null;
+  let callStart = -1;
+  // Engine slots, looked up when the plan or the call changes rather than in every block.
+  let playerSlots: { player: SoundPlayer; slot: number }[] = [];
+  let voiceSlots: number[] = [];
+  let returnSlots: number[] = [];
+
+  const playerOf = (id: string): SoundPlayer => {
+    let player = players.get(id);
+    if (!player) players.set(id, (player = createSoundPlayer()));
+    return player;
+  };
+  const soundOf = (id: string): Sound => {
+    const sound = sounds.get(id);
+    if (!sound) throw new RangeError(`There is no sound ${id} on this desk.`);
+    return sound;
+  };
+  const findSlots = (): void => {
+    const sourceSlot = (id: string) => plan?.sourceIds.findIndex((source) => source === id) ?? -1;
+    const listenerSlot = (id: string) => plan?.listenerIds.findIndex((one) => one === id) ?? -1;
+    playerSlots = [...players].map(([id, player]) => ({ player, slot: sourceSlot(soundsOf(id)) }));
+    voiceSlots = practice?.seats.map((seat) => sourceSlot(voiceOf(seat))) ?? [];
+    returnSlots = practice?.seats.map((seat) => listenerSlot(returnOf(seat))) ?? [];
+  };
+
+  return {
+    engine,
+    callStart: () => callStart,
+    setPlan(next) {
+      engine.setPlan(next);
+      plan = next;
+      findSlots();
+    },
+    addSound(id, player, clip) {
+      sounds.set(id, { clip, player });
+      playerOf(player);
+      findSlots();
+    },
+    startSound(id, gain) {
+      const { clip, player } = soundOf(id);
+      playerOf(player).start(id, clip, gain);
+    },
+    stopSound(id) {
+      playerOf(soundOf(id).player).stop(id);
+    },
+    stopAllSounds() {
+      for (const player of players.values()) player.stopAll();
+    },
+    setSoundGain(id, gain) {
+      playerOf(soundOf(id).player).setGain(id, gain);
+    },
+    soundPosition(id) {
+      const sound = sounds.get(id);
+      return sound ? playerOf(sound.player).positionOf(id) : -1;
+    },
+    startPractice(call) {
+      practice = createPracticeCall(call, options.maxBlock);
+      callStart = engine.clock();
+      findSlots();
+    },
+    stopPractice() {
+      practice = null;
+      callStart = -1;
+      findSlots();
+    },
+    concealedSamples(seat) {
+      const speaker = practice?.seats.indexOf(seat) ?? -1;
+      return practice && speaker >= 0 ? practice.concealedSamples(speaker) : 0;
+    },
+    fill(length) {
+      for (let n = 0; n < engine.inputs.length; n++) {
+        engine.inputs[n].left.fill(0, 0, length);
+        engine.inputs[n].right.fill(0, 0, length);
+      }
+      for (let k = 0; k < playerSlots.length; k++) {
+        const { player, slot } = playerSlots[k];
+        if (slot >= 0) player.fill(engine.inputs[slot], length);
+      }
+      if (!practice) return;
+      practice.advance(length);
+      for (let speaker = 0; speaker < voiceSlots.length; speaker++) {
+        const slot = voiceSlots[speaker];
+        if (slot < 0) continue;
+        const { left, right } = engine.inputs[slot];
+        practice.produce(speaker, left, length);
+        right.set(left);
+      }
+    },
+    mix(length) {
+      engine.process(length);
+      if (!practice) return;
+      for (let speaker = 0; speaker < returnSlots.length; speaker++) {
+        const slot = returnSlots[speaker];
+        if (slot >= 0) practice.hear(speaker, engine.outputs[slot], length);
+      }
+    },
+  };
+}
