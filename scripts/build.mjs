@@ -1,0 +1,51 @@
+// The production build: the audio worklet as one file of its own, then the pages. Skipped when
+// nothing that goes into it has changed.
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { Trouble, runMain } from './trouble.mjs';
+
+const STAMP = '.next/brisk-lantern-build';
+const INPUTS = ['src', 'public', 'next.config.ts', 'package-lock.json', 'tsconfig.json'];
+
+/** The worklet is loaded by the audio thread, which the page bundler does not compile for. */
+export async function buildWorklet() {
+  const { build } = await import('esbuild');
+  mkdirSync('src/live/generated', { recursive: true });
+  await build({
+    entryPoints: { 'mix.worklet': 'src/live/worklet/mix.worklet.ts' },
+    outdir: 'src/live/generated',
+    bundle: true,
+    minify: true,
+    format: 'iife',
+    target: 'es2022',
+    logLevel: 'error',
+  });
+}
+
+export async function buildWhenNeeded() {
+  const wanted = hashOfInputs();
+  if (existsSync(STAMP) && readFileSync(STAMP, 'utf8') === wanted) return;
+  console.log('Building …');
+  await buildWorklet();
+  const done = spawnSync('node_modules/.bin/next', ['build'], { encoding: 'utf8', env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' } });
+  if (done.status !== 0) throw new Trouble(`The build failed:\n${done.stdout}\n${done.stderr}`);
+  writeFileSync(STAMP, wanted);
+}
+
+function hashOfInputs() {
+  const hash = createHash('sha256');
+  const add = (path) => {
+    if (statSync(path).isDirectory()) {
+      for (const name of readdirSync(path).sort()) if (name !== 'generated') add(join(path, name));
+    } else if (!/\.test\.tsx?$/.test(path)) hash.update(path).update(readFileSync(path));
+  };
+  INPUTS.forEach(add);
+  return hash.digest('hex');
+}
+
+if (process.argv[1] && resolve(process.argv[1]) === fileURLToPath(import.meta.url)) {
+  await runMain(buildWhenNeeded);
+}

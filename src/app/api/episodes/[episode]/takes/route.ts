@@ -1,0 +1,28 @@
+import { z } from 'zod';
+import { SAMPLE_FORMATS } from '@/core/formats/wav/sample-format';
+import { database } from '@/server/database';
+import { episodeParams } from '@/server/http/params';
+import { readJson, route } from '@/server/http/route';
+import { beginTake } from '@/server/takes/begin-take';
+import { TRACK_KINDS } from '@/server/takes/queries';
+
+const takeBody = z.object({
+  tracks: z
+    .array(
+      z.object({
+        kind: z.enum(TRACK_KINDS),
+        recorded: z.string().regex(/^(program|[a-z]+:[a-z0-9-]{1,40})$/),
+        name: z.string().trim().min(1).max(60),
+        channels: z.union([z.literal(1), z.literal(2)]),
+        format: z.enum(SAMPLE_FORMATS),
+      }),
+    )
+    .min(1)
+    .max(64),
+});
+
+/** Begins a take with the given tracks. */
+export const POST = route({ params: episodeParams }, async ({ params, request }) => {
+  const { tracks } = await readJson(request, takeBody);
+  return Response.json(await beginTake(database(), params.episode, tracks), { status: 201 });
+});

@@ -1,0 +1,26 @@
+import { z } from 'zod';
+import { database } from '@/server/database';
+import { takeParams } from '@/server/http/params';
+import { readJson, route } from '@/server/http/route';
+import { sealTake } from '@/server/takes/seal-take';
+
+const samples = z.number().int().nonnegative();
+
+const sealBody = z.object({
+  /** Null seals what has arrived, with silence for what has not. */
+  lengthSamples: samples.nullable(),
+  clockAtStart: samples.nullable().default(null),
+  clockAtCall: samples.nullable().default(null),
+  gaps: z
+    .array(z.object({ track: z.uuid(), atSample: samples, lengthSamples: samples.positive() }))
+    .max(10_000)
+    .default([]),
+});
+
+/** Closes a take: all its tracks then have the same length, and nothing can be added. */
+export const POST = route({ params: takeParams }, async ({ params, request }) => {
+  const body = await readJson(request, sealBody, 2 ** 21);
+  const gaps = body.gaps.map((gap) => ({ ...gap, cause: 'ring-overrun' as const }));
+  const lengthSamples = await sealTake(database(), { ...body, take: params.take, gaps });
+  return Response.json({ lengthSamples });
+});

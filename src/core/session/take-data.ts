@@ -1,0 +1,25 @@
+import type { SampleFormat } from '../formats/wav/sample-format';
+
+/** A take as its page shows it. */
+export interface TakeData {
+  id: string;
+  number: number;
+  state: 'recording' | 'sealed';
+  /** ISO 8601. */
+  startedAt: string;
+  lengthSamples: number;
+  tracks: TakeTrack[];
+  gaps: { track: string; atSample: number; lengthSamples: number; cause: 'ring-overrun' | 'not-received' }[];
+}
+
+export interface TakeTrack {
+  id: string;
+  kind: 'voice' | 'sounds' | 'return' | 'program' | 'phones';
+  name: string;
+  channels: 1 | 2;
+  format: SampleFormat;
+  /** Largest sample, dBFS; null for silence. */
+  peakDb: number | null;
+  /** Over the whole track, dBFS; null for silence. */
+  rmsDb: number | null;
+}

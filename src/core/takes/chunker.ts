@@ -1,0 +1,77 @@
+import { CHUNK_FRAMES } from './chunks';
+
+/** A full or last chunk of one track, as planar floats. The arrays are used again afterwards. */
+export type ChunkSink = (track: number, index: number, channels: readonly Float32Array[], frames: number) => void;
+
+/** A stretch that was lost before it reached the chunker, in samples from the take's beginning. */
+export interface LostStretch {
+  atSample: number;
+  lengthSamples: number;
+}
+
+/**
+ * Cuts blocks of all tracks into chunks. Blocks carry their clock position; where one is missing,
+ * silence takes its place, so that every track keeps its exact length, and the loss is reported.
+ */
+export interface Chunker {
+  /** All tracks' channels one after another, `frames` samples each. */
+  push(position: number, block: Float32Array, frames: number): void;
+  /** Gives out what is left as last chunks. Returns the take's length in samples. */
+  finish(): number;
+  /** Samples taken in so far, lost ones included. */
+  captured(): number;
+  /** Session clock of the first sample, or -1 before any. */
+  clockAtStart(): number;
+  losses(): readonly LostStretch[];
+}
+
+/** @param channelCounts channels of each track, in the order of a block's channels */
+export function createChunker(channelCounts: readonly number[], emit: ChunkSink): Chunker {
+  const tracks = channelCounts.map((count) => Array.from({ length: count }, () => new Float32Array(CHUNK_FRAMES)));
+  const channels = tracks.flat();
+  const losses: LostStretch[] = [];
+  let filled = 0;
+  let index = 0;
+  let start = -1;
+  let expected = -1;
+
+  const emitAll = (): void => {
+    tracks.forEach((track, place) => emit(place, index, track, filled));
+    index++;
+    filled = 0;
+  };
+
+  /** Appends frames to all channels; `from` gives channel and offset, or silence where it is null. */
+  const append = (block: Float32Array | null, frames: number): void => {
+    for (let done = 0; done < frames; ) {
+      const count = Math.min(frames - done, CHUNK_FRAMES - filled);
+      channels.forEach((channel, place) => {
+        if (block === null) channel.fill(0, filled, filled + count);
+        else channel.set(block.subarray(place * frames + done, place * frames + done + count), filled);
+      });
+      filled += count;
+      done += count;
+      if (filled === CHUNK_FRAMES) emitAll();
+    }
+  };
+
+  return {
+    push(position, block, frames) {
+      if (start < 0) start = expected = position;
+      if (position > expected) {
+        losses.push({ atSample: expected - start, lengthSamples: position - expected });
+        append(null, position - expected);
+      }
+      append(block, frames);
+      expected = position + frames;
+    },
+    finish() {
+      const length = index * CHUNK_FRAMES + filled;
+      if (filled > 0) emitAll();
+      return length;
+    },
+    captured: () => index * CHUNK_FRAMES + filled,
+    clockAtStart: () => start,
+    losses: () => losses,
+  };
+}

@@ -1,0 +1,309 @@
+import { createStore, type StoreApi } from 'zustand/vanilla';
+import { dbToGain } from '@/core/dsp/decibels';
+import { compilePlan, type CompiledPlan } from '@/core/hearing/compile';
+import { phonesOf, voiceOf, type ListenerId } from '@/core/hearing/ids';
+import type { HearingPlan } from '@/core/hearing/plan';
+import type { DeskData } from '@/core/session/desk-data';
+import { sendJson } from '../api';
+import type { FromRecorder } from '../recorder/messages';
+import { beginTakeRecording, type TakeRecording } from '../recorder/take-recording';
+import type { StatusBoard } from '../worklet/status-board';
+import { openAudioDesk, type AudioDesk } from './audio-desk';
+import { initialDeskState, type DeskState } from './desk-state';
+import { openMicrophone, type Microphone } from './microphone';
+import { createPlanKeeper, type PlanKeeper } from './plan-keeper';
+import { loadPracticeCall, loadSound } from './sound-files';
+import { chooseTracks } from './track-choices';
+
+/** Room of the engine: sources and listeners of the largest episode. */
+const MOST_SOURCES = 32;
+const MOST_LISTENERS = 32;
+
+/**
+ * The desk of one episode in the host's browser: owns the audio thread, the microphone, the
+ * recorder and the plan. The screens read `store` and call the methods.
+ */
+export class DeskSession {
+  readonly data: DeskData;
+  readonly store: StoreApi<DeskState>;
+  readonly #keeper: PlanKeeper;
+  #audio: AudioDesk | null = null;
+  #microphone: Microphone | null = null;
+  #recording: TakeRecording | null = null;
+  #compiled: CompiledPlan;
+
+  constructor(data: DeskData) {
+    this.data = data;
+    this.store = createStore(() => initialDeskState(data));
+    this.#compiled = compilePlan(data.plan);
+    this.#keeper = createPlanKeeper(data.episode.id, data.planVersion, (planSaving) => this.store.setState({ planSaving }));
+  }
+
+  /** The audio thread's readings, or null while no call runs. */
+  board(): StatusBoard | null {
+    return this.#audio?.board ?? null;
+  }
+
+  /** The plan as the engine has it: which slot is which source and listener. */
+  compiled(): CompiledPlan {
+    return this.#compiled;
+  }
+
+  /** Opens the audio thread and lets the practice callers in. */
+  async startCall(): Promise<void> {
+    const { call } = this.store.getState();
+    if (call === 'blocked') return this.#unblock();
+    if (call !== 'off') return;
+    this.store.setState({ call: 'starting' });
+    try {
+      const audio = await this.#openAudio();
+      if (audio.context.state !== 'running') {
+        // Without a press of a button the browser may keep the sound shut; it then says nothing.
+        await Promise.race([audio.context.resume(), new Promise((resolve) => setTimeout(resolve, 700))]);
+      }
+      if (audio.context.state !== 'running') {
+        this.store.setState({ call: 'blocked' });
+        return;
+      }
+      await this.#beginCall(audio);
+    } catch (error) {
+      this.#trouble((error as Error).message);
+      await this.endCall();
+    }
+  }
+
+  async endCall(): Promise<void> {
+    if (this.#recording) await this.stopRecording();
+    this.#microphone?.close();
+    this.#microphone = null;
+    const audio = this.#audio;
+    this.#audio = null;
+    this.store.setState({ call: 'off', voice: { from: 'nothing' }, hearAs: null });
+    this.#applyPlan();
+    await audio?.close();
+    await this.#noteCall(false);
+  }
+
+  /** Uses the simulated host voice, or the microphone again, from now on. */
+  async choosePractice(preferPractice: boolean): Promise<void> {
+    this.store.setState({ preferPractice });
+    if (this.#audio && this.store.getState().call === 'running') await this.#beginCall(this.#audio);
+  }
+
+  /** Changes the plan: heard within 10 ms, kept on the server a moment later. */
+  changePlan(change: (plan: HearingPlan) => HearingPlan): void {
+    const plan = change(this.store.getState().plan);
+    this.store.setState({ plan });
+    this.#applyPlan();
+    this.#keeper.changed(plan);
+  }
+
+  /** Puts another listener's mix into the phones; null for the host's own. */
+  hearAs(listener: ListenerId | null): void {
+    this.store.setState({ hearAs: listener });
+    this.#applyPlan();
+  }
+
+  pressPad(sound: string): void {
+    const gain = dbToGain(this.store.getState().padLevels[sound]);
+    this.#audio?.tell({ type: 'start-sound', id: sound, gain });
+  }
+
+  stopPad(sound: string): void {
+    this.#audio?.tell({ type: 'stop-sound', id: sound });
+  }
+
+  stopAllSounds(): void {
+    this.#audio?.tell({ type: 'stop-all-sounds' });
+  }
+
+  setPadLevel(sound: string, levelDb: number): void {
+    this.store.setState(({ padLevels }) => ({ padLevels: { ...padLevels, [sound]: levelDb } }));
+    this.#audio?.tell({ type: 'sound-gain', id: sound, gain: dbToGain(levelDb) });
+  }
+
+  /** Keeps a pad's level on the server. Called when the hand leaves the control. */
+  async keepPadLevel(sound: string): Promise<void> {
+    const levelDb = this.store.getState().padLevels[sound];
+    await sendJson('PUT', `/api/episodes/${this.data.episode.id}/pads/${sound}`, { levelDb }).catch((error: Error) =>
+      this.#trouble(`The pad’s level was not kept. ${error.message}`),
+    );
+  }
+
+  async startRecording(): Promise<void> {
+    if (!this.#audio || this.store.getState().recording) return;
+    const { plan, recordMixes } = this.store.getState();
+    const tracks = chooseTracks(plan, this.#compiled, this.data.seats, recordMixes);
+    this.store.setState({
+      recording: {
+        phase: 'starting',
+        number: 0,
+        trackNames: tracks.map(({ name }) => name),
+        capturedFrames: 0,
+        safeFrames: tracks.map(() => 0),
+        waiting: null,
+      },
+      lastTake: null,
+    });
+    try {
+      this.#recording = await beginTakeRecording(this.#audio, this.data.episode.id, tracks, (message) => this.#onRecorder(message));
+      this.#updateRecording({ phase: 'recording', number: this.#recording.number });
+    } catch (error) {
+      this.store.setState({ recording: null });
+      this.#trouble(`Recording did not start. ${(error as Error).message}`);
+    }
+  }
+
+  /** Stops capturing and resolves when the take is sealed, or cannot be. */
+  stopRecording(): Promise<void> {
+    if (!this.#recording) return Promise.resolve();
+    this.#updateRecording({ phase: 'finishing' });
+    this.#recording.stop();
+    return new Promise((resolve) => {
+      const unsubscribe = this.store.subscribe(({ recording }) => {
+        if (recording !== null) return;
+        unsubscribe();
+        resolve();
+      });
+    });
+  }
+
+  setRecordMixes(recordMixes: boolean): void {
+    this.store.setState({ recordMixes });
+  }
+
+  /** Seals a take that an earlier desk left open, with what the server has of it. */
+  async sealOpenTake(): Promise<void> {
+    const { openTake } = this.store.getState();
+    if (!openTake) return;
+    try {
+      const { lengthSamples } = await sendJson<{ lengthSamples: number }>('POST', `/api/takes/${openTake.id}/seal`, { lengthSamples: null });
+      this.store.setState({ openTake: null, lastTake: { ...openTake, lengthSamples, lostSamples: 0 } });
+    } catch (error) {
+      this.#trouble(`Take ${openTake.number} was not sealed. ${(error as Error).message}`);
+    }
+  }
+
+  dismissTrouble(place: number): void {
+    this.store.setState(({ troubles }) => ({ troubles: troubles.filter((_, k) => k !== place) }));
+  }
+
+  /** Sends what is not yet kept. Called when the page is being left. */
+  flush(): void {
+    this.#keeper.flush();
+  }
+
+  async #openAudio(): Promise<AudioDesk> {
+    const phones = this.#compiled.listenerIds.indexOf(phonesOf(this.#hostSeat()));
+    const audio = await openAudioDesk({
+      sources: MOST_SOURCES,
+      listeners: MOST_LISTENERS,
+      inputs: 1,
+      output: phones,
+      onFailure: (message) => this.#trouble(message),
+    });
+    this.#audio = audio;
+    this.#applyPlan();
+    const buffers = await Promise.all(this.data.pads.map(({ sound }) => loadSound(audio.context, `/api/sounds/${sound}/audio`)));
+    // Added in the order of the pads: the status board shows their positions in that order.
+    this.data.pads.forEach(({ sound, player, loops }, place) => {
+      const buffer = buffers[place];
+      const left = buffer.getChannelData(0).slice();
+      const right = buffer.numberOfChannels > 1 ? buffer.getChannelData(1).slice() : left.slice();
+      audio.tell({ type: 'add-sound', id: sound, player, left, right, loop: loops }, [left.buffer, right.buffer]);
+    });
+    return audio;
+  }
+
+  async #unblock(): Promise<void> {
+    if (!this.#audio) return;
+    await this.#audio.context.resume();
+    await this.#beginCall(this.#audio);
+  }
+
+  async #beginCall(audio: AudioDesk): Promise<void> {
+    const simulated = !(await this.#findVoice(audio));
+    const options = await loadPracticeCall(audio.context, this.data.seats, simulated);
+    audio.tell({ type: 'stop-practice' });
+    audio.tell({ type: 'start-practice', options });
+    this.store.setState({ call: 'running' });
+    await this.#noteCall(true);
+  }
+
+  /** Connects the host's microphone where it can be had; says otherwise why not. */
+  async #findVoice(audio: AudioDesk): Promise<boolean> {
+    this.#microphone?.close();
+    this.#microphone = null;
+    if (this.store.getState().preferPractice) {
+      audio.tell({ type: 'inputs', slots: [-1] });
+      this.store.setState({ voice: { from: 'practice', reason: 'you chose it' } });
+      return false;
+    }
+    const result = await openMicrophone(audio.context, null, () => {
+      this.store.setState({ voice: { from: 'nothing' } });
+      this.#trouble('Your microphone went away. Plug it in again, then end and start the call.');
+    });
+    if (!result.found) {
+      audio.tell({ type: 'inputs', slots: [-1] });
+      this.store.setState({ voice: { from: 'practice', reason: result.reason } });
+      return false;
+    }
+    this.#microphone = result.microphone;
+    result.microphone.node.connect(audio.node, 0, 0);
+    audio.tell({ type: 'inputs', slots: [this.#compiled.sourceIds.indexOf(voiceOf(this.#hostSeat()))] });
+    this.store.setState({ voice: { from: 'microphone', label: result.microphone.label } });
+    return true;
+  }
+
+  #applyPlan(): void {
+    const { plan, hearAs } = this.store.getState();
+    this.#compiled = compilePlan(plan, { hearAs });
+    this.#audio?.tell({ type: 'plan', plan: this.#compiled });
+  }
+
+  #onRecorder(message: FromRecorder): void {
+    switch (message.type) {
+      case 'progress':
+        return this.#updateRecording({ capturedFrames: message.capturedFrames, safeFrames: message.safeFrames, waiting: null });
+      case 'waiting':
+        return this.#updateRecording({ waiting: message.message });
+      case 'sealed':
+        return this.#endRecording({ lengthSamples: message.lengthSamples, lostSamples: message.lostSamples });
+      case 'failed':
+        this.#trouble(`The take could not be completed. ${message.message}`);
+        return this.#endRecording(null);
+    }
+  }
+
+  #endRecording(sealed: { lengthSamples: number; lostSamples: number } | null): void {
+    const recording = this.#recording;
+    this.#recording = null;
+    recording?.close();
+    const { take, number } = recording ?? { take: '', number: 0 };
+    this.store.setState(
+      sealed
+        ? { recording: null, lastTake: { id: take, number, ...sealed } }
+        : { recording: null, openTake: { id: take, number } },
+    );
+  }
+
+  #updateRecording(change: Partial<NonNullable<DeskState['recording']>>): void {
+    this.store.setState(({ recording }) => ({ recording: recording && { ...recording, ...change } }));
+  }
+
+  async #noteCall(running: boolean): Promise<void> {
+    await sendJson('PUT', `/api/episodes/${this.data.episode.id}/call`, { running }).catch((error: Error) =>
+      this.#trouble(`The server was not told about the call. ${error.message}`),
+    );
+  }
+
+  #trouble(sentence: string): void {
+    this.store.setState(({ troubles }) => ({ troubles: [...troubles, sentence] }));
+  }
+
+  #hostSeat(): string {
+    const host = this.data.seats.find(({ role }) => role === 'host');
+    if (!host) throw new Error('This episode has no host.');
+    return host.id;
+  }
+}

@@ -1,0 +1,28 @@
+import type { SampleFormat } from '@/core/formats/wav/sample-format';
+
+export interface RecordedTrack {
+  /** Id of the track on the server. */
+  id: string;
+  channels: 1 | 2;
+  format: SampleFormat;
+}
+
+/** What the page tells the recorder. It ends by itself when the ring is closed. */
+export interface StartRecording {
+  type: 'start';
+  take: string;
+  tracks: RecordedTrack[];
+  ring: SharedArrayBuffer;
+  /** Session clock at the start of the call; null when there was none. */
+  clockAtCall: number | null;
+}
+
+/** What the recorder tells the page. */
+export type FromRecorder =
+  /** Frames captured so far, and for each track how many from its beginning the server has stored. */
+  | { type: 'progress'; capturedFrames: number; safeFrames: number[] }
+  /** Chunks cannot be sent at the moment; they are kept and tried again. */
+  | { type: 'waiting'; message: string }
+  | { type: 'sealed'; lengthSamples: number; lostSamples: number }
+  /** The recording cannot be completed. What the server has stored is safe. */
+  | { type: 'failed'; message: string };

@@ -1,0 +1,79 @@
+import { BYTES_PER_SAMPLE, encodeSamples } from '@/core/formats/wav/sample-format';
+import { createChunker } from '@/core/takes/chunker';
+import { CHUNK_FRAMES } from '@/core/takes/chunks';
+import type { FromRecorder, StartRecording } from './messages';
+import { RING_BLOCK, ringReader } from './ring';
+import { createUploader } from './uploader';
+
+const say = (message: FromRecorder): void => self.postMessage(message);
+
+self.onmessage = ({ data }: MessageEvent<StartRecording>) => {
+  record(data).catch((error: Error) => say({ type: 'failed', message: error.message }));
+};
+
+async function record(start: StartRecording): Promise<void> {
+  const { take, tracks } = start;
+  const channelCounts = tracks.map((track) => track.channels);
+  const ring = ringReader(start.ring, channelCounts.reduce<number>((sum, count) => sum + count, 0));
+  const stored = tracks.map(() => new Map<number, number>());
+  const uploader = createUploader({
+    onStored(chunk) {
+      const place = tracks.findIndex(({ id }) => id === chunk.track);
+      const { channels, format } = tracks[place];
+      stored[place].set(chunk.index, chunk.bytes.length / (BYTES_PER_SAMPLE[format] * channels));
+      report();
+    },
+    onWaiting: (message) => say({ type: 'waiting', message }),
+  });
+  const chunker = createChunker(channelCounts, (place, index, channels, frames) => {
+    const bytes = encodeSamples(tracks[place].format, channels, 0, frames);
+    uploader.send({ take, track: tracks[place].id, index, bytes });
+  });
+  const report = (): void =>
+    say({ type: 'progress', capturedFrames: chunker.captured(), safeFrames: stored.map(safeFrames) });
+
+  while (!ring.ended()) {
+    ring.drain((position, block) => chunker.push(position, block, RING_BLOCK));
+    // Waiting by turns of the event loop rather than in Atomics.wait, so that uploads go on.
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+  const lengthSamples = chunker.finish();
+  await uploader.idle();
+  report();
+  const losses = chunker.losses();
+  await seal(take, {
+    lengthSamples,
+    clockAtStart: chunker.clockAtStart(),
+    clockAtCall: start.clockAtCall,
+    gaps: tracks.flatMap(({ id }) => losses.map((loss) => ({ track: id, ...loss }))),
+  });
+  say({
+    type: 'sealed',
+    lengthSamples,
+    lostSamples: losses.reduce((sum, loss) => sum + loss.lengthSamples, 0),
+  });
+}
+
+/** Frames stored without a hole from the beginning. */
+function safeFrames(chunks: Map<number, number>): number {
+  let index = 0;
+  while (chunks.get(index) === CHUNK_FRAMES) index++;
+  return index * CHUNK_FRAMES + (chunks.get(index) ?? 0);
+}
+
+async function seal(take: string, body: object): Promise<void> {
+  for (let tries = 0; ; tries++) {
+    const response = await fetch(`/api/takes/${take}/seal`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+    }).catch(() => null);
+    if (response?.ok) return;
+    if (response && response.status < 500) {
+      const { message } = (await response.json()) as { message: string };
+      throw new Error(message);
+    }
+    say({ type: 'waiting', message: 'The server cannot be reached to seal the take.' });
+    await new Promise((resolve) => setTimeout(resolve, Math.min(8000, 500 * 2 ** tries)));
+  }
+}

@@ -1,0 +1,71 @@
+import type { SampleFormat } from '@/core/formats/wav/sample-format';
+import { sendJson } from '../api';
+import type { AudioDesk } from '../desk/audio-desk';
+import type { Tap } from '../worklet/messages';
+import { CALL_START } from '../worklet/status-board';
+import type { FromRecorder, StartRecording } from './messages';
+import { ringBytes } from './ring';
+
+/** One track as the host chose it: what it is called, and where in the engine it is taken. */
+export interface TrackChoice {
+  kind: 'voice' | 'sounds' | 'return' | 'program' | 'phones';
+  recorded: string;
+  name: string;
+  tap: Tap;
+}
+
+/** Recorded with headroom to spare and read by every editor. */
+const RECORDING_FORMAT: SampleFormat = 'pcm24';
+
+/** A take being recorded: ring, worker and server together. */
+export interface TakeRecording {
+  readonly take: string;
+  readonly number: number;
+  /** Stops capturing; the recorder then sends the rest and seals the take. */
+  stop(): void;
+  close(): void;
+}
+
+/** Begins a take on the server and starts to record all tracks at the same sample. */
+export async function beginTakeRecording(
+  desk: AudioDesk,
+  episode: string,
+  tracks: readonly TrackChoice[],
+  onMessage: (message: FromRecorder) => void,
+): Promise<TakeRecording> {
+  const begun = await sendJson<{ take: string; number: number; tracks: string[] }>('POST', `/api/episodes/${episode}/takes`, {
+    tracks: tracks.map(({ kind, recorded, name, tap }) => ({
+      kind,
+      recorded,
+      name,
+      channels: tap.channels,
+      format: RECORDING_FORMAT,
+    })),
+  });
+  const ring = new SharedArrayBuffer(ringBytes(tracks.reduce((sum, { tap }) => sum + tap.channels, 0)));
+  const worker = new Worker(new URL('./recorder.worker.ts', import.meta.url), { type: 'module' });
+  worker.onmessage = ({ data }: MessageEvent<FromRecorder>) => onMessage(data);
+  const fail = () => onMessage({ type: 'failed', message: 'The recorder stopped. What is on the server is safe.' });
+  worker.onerror = fail;
+  worker.onmessageerror = fail;
+  const callStart = desk.board.clocks[CALL_START];
+  const start: StartRecording = {
+    type: 'start',
+    take: begun.take,
+    tracks: tracks.map(({ tap }, place) => ({
+      id: begun.tracks[place],
+      channels: tap.channels,
+      format: RECORDING_FORMAT,
+    })),
+    ring,
+    clockAtCall: callStart < 0 ? null : callStart,
+  };
+  worker.postMessage(start);
+  desk.tell({ type: 'record', ring, taps: tracks.map(({ tap }) => tap) });
+  return {
+    take: begun.take,
+    number: begun.number,
+    stop: () => desk.tell({ type: 'stop-recording' }),
+    close: () => worker.terminate(),
+  };
+}

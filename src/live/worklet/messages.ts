@@ -1,0 +1,37 @@
+import type { CompiledPlan } from '@/core/hearing/compile';
+import type { PracticeCallOptions } from '@/core/practice/practice-call';
+
+/** A signal to record: a source straight at the engine's input, or a listener's finished mix. */
+export interface Tap {
+  of: 'source' | 'listener';
+  slot: number;
+  channels: 1 | 2;
+}
+
+/** What the page tells the audio thread. */
+export type ToMixWorklet =
+  | { type: 'plan'; plan: CompiledPlan }
+  /** For each input of the node the engine slot it feeds, or -1. */
+  | { type: 'inputs'; slots: number[] }
+  | { type: 'add-sound'; id: string; player: string; left: Float32Array; right: Float32Array; loop: boolean }
+  | { type: 'start-sound'; id: string; gain: number }
+  | { type: 'stop-sound'; id: string }
+  | { type: 'stop-all-sounds' }
+  | { type: 'sound-gain'; id: string; gain: number }
+  | { type: 'start-practice'; options: PracticeCallOptions }
+  | { type: 'stop-practice' }
+  | { type: 'record'; ring: SharedArrayBuffer; taps: Tap[] }
+  | { type: 'stop-recording' };
+
+/** What the audio thread tells the page. Meters do not come this way: see the status board. */
+export type FromMixWorklet = { type: 'failed'; message: string };
+
+export interface MixWorkletOptions {
+  sources: number;
+  listeners: number;
+  /** Which listener is heard on the node's output. */
+  output: number;
+  status: SharedArrayBuffer;
+}
+
+export const MIX_PROCESSOR = 'mix-processor';

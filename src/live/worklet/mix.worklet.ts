@@ -1,0 +1,156 @@
+/// <reference types="audioworklet" />
+import { createMixSession } from '@/core/session/mix-session';
+import { RING_BLOCK, ringWriter, type RingWriter } from '../recorder/ring';
+import { MIX_PROCESSOR, type MixWorkletOptions, type Tap, type ToMixWorklet } from './messages';
+import {
+  BLOCKS_PER_READING,
+  CALL_START,
+  CLOCK,
+  MOST_SOUNDS,
+  RECORDED_FRAMES,
+  statusBoard,
+  TRACE_COLUMNS,
+  type StatusBoard,
+} from './status-board';
+import { meanSquare } from '@/core/engine/level-meter';
+
+interface Recording {
+  ring: RingWriter;
+  taps: Tap[];
+  frames: number;
+}
+
+/** The audio thread: one mix session, fed and emptied by the browser 128 samples at a time. */
+class MixProcessor extends AudioWorkletProcessor {
+  readonly #session;
+  readonly #board: StatusBoard;
+  readonly #output: number;
+  readonly #sounds: string[] = [];
+  #inputs: number[] = [];
+  #recording: Recording | null = null;
+  #blocks = 0;
+
+  constructor({ processorOptions }: { processorOptions: MixWorkletOptions }) {
+    super();
+    const { sources, listeners, status, output } = processorOptions;
+    this.#session = createMixSession({ sources, listeners, maxBlock: RING_BLOCK });
+    this.#board = statusBoard(status, sources, listeners);
+    this.#board.clocks[CALL_START] = -1;
+    this.#board.soundPosition.fill(-1);
+    this.#output = output;
+    this.port.onmessage = ({ data }: MessageEvent<ToMixWorklet>) => {
+      try {
+        this.#obey(data);
+      } catch (error) {
+        this.port.postMessage({ type: 'failed', message: (error as Error).message });
+      }
+    };
+  }
+
+  #obey(message: ToMixWorklet): void {
+    const session = this.#session;
+    switch (message.type) {
+      case 'plan':
+        return session.setPlan(message.plan);
+      case 'inputs':
+        this.#inputs = message.slots;
+        return;
+      case 'add-sound':
+        session.addSound(message.id, message.player, message);
+        if (!this.#sounds.includes(message.id) && this.#sounds.length < MOST_SOUNDS) this.#sounds.push(message.id);
+        return;
+      case 'start-sound':
+        return session.startSound(message.id, message.gain);
+      case 'stop-sound':
+        return session.stopSound(message.id);
+      case 'stop-all-sounds':
+        return session.stopAllSounds();
+      case 'sound-gain':
+        return session.setSoundGain(message.id, message.gain);
+      case 'start-practice':
+        return session.startPractice(message.options);
+      case 'stop-practice':
+        return session.stopPractice();
+      case 'record': {
+        const channels = message.taps.reduce((sum, tap) => sum + tap.channels, 0);
+        this.#recording = { ring: ringWriter(message.ring, channels), taps: message.taps, frames: 0 };
+        return;
+      }
+      case 'stop-recording':
+        this.#recording?.ring.close();
+        this.#recording = null;
+        return;
+    }
+  }
+
+  process(inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
+    const { engine } = this.#session;
+    const length = outputs[0][0].length;
+    const position = engine.clock();
+    this.#session.fill(length);
+    for (let k = 0; k < this.#inputs.length; k++) this.#takeInput(inputs[k], this.#inputs[k]);
+    this.#session.mix(length);
+    if (this.#recording) this.#record(this.#recording, position, length);
+    const heard = engine.outputs[this.#output];
+    outputs[0][0].set(heard.left);
+    outputs[0][1]?.set(heard.right);
+    if (++this.#blocks % BLOCKS_PER_READING === 0) this.#publish();
+    return true;
+  }
+
+  /** An unconnected input has no channels; a mono one reaches both sides. */
+  #takeInput(channels: Float32Array[] | undefined, slot: number): void {
+    if (slot < 0 || !channels || channels.length === 0) return;
+    const input = this.#session.engine.inputs[slot];
+    input.left.set(channels[0]);
+    input.right.set(channels[channels.length > 1 ? 1 : 0]);
+  }
+
+  #record(recording: Recording, position: number, length: number): void {
+    const { engine } = this.#session;
+    const room = recording.ring.next();
+    recording.frames += length;
+    // A full ring loses this block; the reader sees the jump in position and lists it.
+    if (!room) return;
+    let at = 0;
+    for (let k = 0; k < recording.taps.length; k++) {
+      const tap = recording.taps[k];
+      const signal = tap.of === 'source' ? engine.taps[tap.slot] : engine.outputs[tap.slot];
+      room.set(signal.left, at);
+      at += length;
+      if (tap.channels === 2) {
+        room.set(signal.right, at);
+        at += length;
+      }
+    }
+    recording.ring.commit(position);
+  }
+
+  #publish(): void {
+    const board = this.#board;
+    const { engine } = this.#session;
+    const column = Atomics.load(board.readings, 0) % TRACE_COLUMNS;
+    for (let n = 0; n < board.sourcePeak.length; n++) {
+      board.sourcePeak[n] = engine.sourceMeters.peak[n];
+      board.sourceRms[n] = Math.sqrt(meanSquare(engine.sourceMeters, n));
+      board.sourceLoudness[n] = engine.sourceLoudness(n);
+      board.trace[n * TRACE_COLUMNS + column] = engine.sourceMeters.peak[n];
+    }
+    for (let m = 0; m < board.listenerPeak.length; m++) {
+      board.listenerPeak[m] = engine.listenerMeters.peak[m];
+      board.listenerRms[m] = Math.sqrt(meanSquare(engine.listenerMeters, m));
+      board.limitedSamples[m] = engine.limitedSamples(m);
+    }
+    engine.sourceMeters.clear();
+    engine.listenerMeters.clear();
+    for (let k = 0; k < this.#sounds.length; k++) {
+      board.soundPosition[k] = this.#session.soundPosition(this.#sounds[k]);
+    }
+    board.clocks[CLOCK] = engine.clock();
+    board.clocks[CALL_START] = this.#session.callStart();
+    board.clocks[RECORDED_FRAMES] = this.#recording?.frames ?? 0;
+    Atomics.add(board.readings, 0, 1);
+  }
+}
+
+registerProcessor(MIX_PROCESSOR, MixProcessor);

@@ -1,0 +1,61 @@
+/** Columns of the live trace that are kept: 512 × 1024 samples, about 11 s. */
+export const TRACE_COLUMNS = 512;
+/** Blocks of 128 samples between two readings of the meters. */
+export const BLOCKS_PER_READING = 8;
+/** Sounds whose position is shown. */
+export const MOST_SOUNDS = 32;
+
+/**
+ * What the audio thread shows and the page reads, in shared memory: no message per reading, and
+ * nothing to wait for. Values are written one by one; a reader may see two readings mixed, which a
+ * meter does not mind.
+ */
+export interface StatusBoard {
+  readonly memory: SharedArrayBuffer;
+  /** Session clock in samples, session clock at the start of the call (-1), frames recorded. */
+  readonly clocks: Float64Array;
+  /** Number of readings so far; the newest trace column is `(readings - 1) % TRACE_COLUMNS`. */
+  readonly readings: Int32Array;
+  readonly sourcePeak: Float32Array;
+  readonly sourceRms: Float32Array;
+  /** Short-term loudness, LUFS. */
+  readonly sourceLoudness: Float32Array;
+  readonly listenerPeak: Float32Array;
+  readonly listenerRms: Float32Array;
+  readonly limitedSamples: Float32Array;
+  /** Position of each sound in samples, or -1; in the order the sounds were added. */
+  readonly soundPosition: Float32Array;
+  /** Peak of each source per column: `trace[source * TRACE_COLUMNS + column]`. */
+  readonly trace: Float32Array;
+}
+
+export const CLOCK = 0;
+export const CALL_START = 1;
+export const RECORDED_FRAMES = 2;
+
+export function statusBoardBytes(sources: number, listeners: number): number {
+  return 3 * 8 + 2 * 4 + 4 * (3 * sources + 3 * listeners + MOST_SOUNDS + sources * TRACE_COLUMNS);
+}
+
+/** Lays the board over shared memory of {@link statusBoardBytes}. */
+export function statusBoard(memory: SharedArrayBuffer, sources: number, listeners: number): StatusBoard {
+  let at = 32;
+  const floats = (count: number): Float32Array => {
+    const view = new Float32Array(memory, at, count);
+    at += count * 4;
+    return view;
+  };
+  return {
+    memory,
+    clocks: new Float64Array(memory, 0, 3),
+    readings: new Int32Array(memory, 24, 1),
+    sourcePeak: floats(sources),
+    sourceRms: floats(sources),
+    sourceLoudness: floats(sources),
+    listenerPeak: floats(listeners),
+    listenerRms: floats(listeners),
+    limitedSamples: floats(listeners),
+    soundPosition: floats(MOST_SOUNDS),
+    trace: floats(sources * TRACE_COLUMNS),
+  };
+}

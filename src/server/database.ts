@@ -1,0 +1,46 @@
+import pg from 'pg';
+
+/** Whoever can run a statement: the pool, or one client inside a transaction. */
+export interface Querier {
+  query<Row extends pg.QueryResultRow>(text: string, values?: unknown[]): Promise<pg.QueryResult<Row>>;
+}
+
+// The development server evaluates modules again on every change; the pool outlives that.
+const kept = globalThis as { briskLanternPool?: pg.Pool };
+
+/** The application's pool. @throws {Error} when DATABASE_URL is not set */
+export function database(): pg.Pool {
+  kept.briskLanternPool ??= connect(process.env.DATABASE_URL);
+  return kept.briskLanternPool;
+}
+
+/** A pool of its own, for tests and commands. */
+export function connect(url: string | undefined): pg.Pool {
+  if (!url) throw new Error('DATABASE_URL is not set. Start the product with "npm start", which sets it.');
+  const pool = new pg.Pool({ connectionString: url, max: 10 });
+  // An idle connection that breaks is replaced by the pool; without a listener it ends the process.
+  pool.on('error', (error) => console.error(`A database connection broke: ${error.message}`));
+  return pool;
+}
+
+/** Runs `work` in one transaction: all of it is kept, or nothing. */
+export async function inTransaction<Result>(
+  pool: pg.Pool,
+  work: (client: pg.PoolClient) => Promise<Result>,
+): Promise<Result> {
+  const client = await pool.connect();
+  try {
+    await client.query('begin');
+    const result = await work(client);
+    await client.query('commit');
+    client.release();
+    return result;
+  } catch (error) {
+    // When even the rollback fails the connection is beyond use and is not given back.
+    await client.query('rollback').then(
+      () => client.release(),
+      (broken: Error) => client.release(broken),
+    );
+    throw error;
+  }
+}

@@ -1,0 +1,90 @@
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import type pg from 'pg';
+import { readFlacStreamInfo } from '@/core/formats/flac/stream-info';
+import { setCrosspoint } from '@/core/hearing/edit';
+import { soundsOf, type ListenerId } from '@/core/hearing/ids';
+import { createPlan, listenersOf, type Seat } from '@/core/hearing/plan';
+import { inTransaction, type Querier } from '../database';
+import { insertSound } from '../sounds/queries';
+import { DEMO_PADS, DEMO_PEOPLE, DEMO_PLAYERS } from './world';
+
+/** Puts the demo's show into an empty database. Does nothing where any show exists. */
+export async function seedDemo(pool: pg.Pool): Promise<boolean> {
+  return inTransaction(pool, async (client) => {
+    // Two processes may start at once; the second waits here and then finds the show.
+    await client.query('select pg_advisory_xact_lock($1)', [140_711]);
+    const { rows } = await client.query<{ shows: string }>('select count(*) as shows from show');
+    if (rows[0].shows !== '0') return false;
+    const show = await insertReturningId(
+      client,
+      `insert into show (slug, name) values ('ferry-weather', 'Ferry Weather') returning id`,
+      [],
+    );
+    const episode = await insertReturningId(
+      client,
+      `insert into episode (show_id, number, title) values ($1, 14, 'The last chain ferry') returning id`,
+      [show],
+    );
+    const seats = await seedSeats(client, show, episode);
+    await seedPads(client, show, episode);
+    const plan = quieterSounds(createPlan(seats, DEMO_PLAYERS));
+    await client.query('insert into hearing_plan (episode_id, body) values ($1, $2)', [episode, JSON.stringify(plan)]);
+    return true;
+  });
+}
+
+async function seedSeats(client: Querier, show: string, episode: string): Promise<Seat[]> {
+  for (const [place, person] of DEMO_PEOPLE.entries()) {
+    const id = await insertReturningId(
+      client,
+      'insert into person (show_id, name, full_name, about, reflexive) values ($1, $2, $3, $4, $5) returning id',
+      [show, person.name, person.fullName, person.about, person.reflexive],
+    );
+    await client.query(
+      `insert into seat (episode_id, id, person_id, place, role, line, practice)
+       values ($1, $2, $3, $4, $5, $6, $7)`,
+      [episode, person.id, id, place, person.role, person.line, person.practice && JSON.stringify(person.practice)],
+    );
+  }
+  return DEMO_PEOPLE.map(({ id, name, role, line, reflexive }) => ({ id, name, role, line, reflexive }));
+}
+
+async function seedPads(client: Querier, show: string, episode: string): Promise<void> {
+  for (const [place, pad] of DEMO_PADS.entries()) {
+    const fileName = `${pad.file}.flac`;
+    const audio = await readFile(join('public/practice/sounds', fileName));
+    const { lengthSamples } = readFlacStreamInfo(audio);
+    const sound = await insertSound(client, {
+      show,
+      name: pad.name,
+      fileName,
+      mediaType: 'audio/flac',
+      audio,
+      lengthSamples,
+    });
+    await client.query(
+      `insert into pad (episode_id, place, sound_id, player, key, loops, level_db)
+       values ($1, $2, $3, $4, $5, $6, $7)`,
+      [episode, place, sound, pad.player, pad.key, pad.loops, pad.levelDb],
+    );
+  }
+}
+
+/** Callers and phones hear the sounds under the voices; the program hears them as they are. */
+function quieterSounds(plan: ReturnType<typeof createPlan>) {
+  let changed = plan;
+  for (const listener of listenersOf(plan)) {
+    if (listener.kind === 'program') continue;
+    for (const { id } of DEMO_PLAYERS) changed = quieter(changed, id, listener.id);
+  }
+  return changed;
+}
+
+const quieter = (plan: ReturnType<typeof createPlan>, player: string, listener: ListenerId) =>
+  setCrosspoint(plan, soundsOf(player), listener, { open: true, gainDb: -6 });
+
+async function insertReturningId(client: Querier, text: string, values: unknown[]): Promise<string> {
+  const { rows } = await client.query<{ id: string }>(text, values);
+  return rows[0].id;
+}

@@ -1,0 +1,79 @@
+import type { LineKind, Reflexive, SeatRole } from '@/core/hearing/plan';
+
+interface DemoPerson {
+  id: string;
+  name: string;
+  fullName: string;
+  about: string;
+  role: SeatRole;
+  line: LineKind;
+  reflexive: Reflexive;
+  practice: { voice: string; loudspeakers: boolean; network: 'good' | 'weak' } | null;
+}
+
+/** The people of the demo episode. All made up. */
+export const DEMO_PEOPLE: readonly DemoPerson[] = [
+  {
+    id: 'maren',
+    name: 'Maren',
+    fullName: 'Maren Sollis',
+    about: 'host, in a boathouse',
+    role: 'host',
+    line: 'pair',
+    reflexive: 'herself',
+    practice: { voice: 'maren', loudspeakers: false, network: 'good' },
+  },
+  {
+    id: 'odalys',
+    name: 'Odalys',
+    fullName: 'Odalys Brandt',
+    about: 'pilot, with a headset',
+    role: 'caller',
+    line: 'practice',
+    reflexive: 'herself',
+    practice: { voice: 'odalys', loudspeakers: false, network: 'good' },
+  },
+  {
+    id: 'tomasz',
+    name: 'Tomasz',
+    fullName: 'Tomasz Wierzba',
+    about: 'engineer, on loudspeakers',
+    role: 'caller',
+    line: 'practice',
+    reflexive: 'himself',
+    practice: { voice: 'tomasz', loudspeakers: true, network: 'good' },
+  },
+  {
+    id: 'priya',
+    name: 'Priya',
+    fullName: 'Priya Nandakumar',
+    about: 'river historian, on a weak network',
+    role: 'caller',
+    line: 'practice',
+    reflexive: 'herself',
+    practice: { voice: 'priya', loudspeakers: false, network: 'weak' },
+  },
+  {
+    id: 'jude',
+    name: 'Jude',
+    fullName: 'Jude Achterberg',
+    about: 'producer',
+    role: 'producer',
+    line: 'practice',
+    reflexive: 'themselves',
+    practice: null,
+  },
+];
+
+export const DEMO_PLAYERS = [
+  { id: 'effects', name: 'Sounds' },
+  { id: 'bed', name: 'Bed' },
+];
+
+/** Pads of the demo episode, with a level that sits them under the voices. */
+export const DEMO_PADS = [
+  { file: 'opening-theme', name: 'Opening theme', player: 'effects', key: '1', loops: false, levelDb: 0 },
+  { file: 'ships-bell', name: 'Ship’s bell', player: 'effects', key: '2', loops: false, levelDb: -3 },
+  { file: 'river-bed', name: 'River bed', player: 'bed', key: '3', loops: true, levelDb: -12 },
+  { file: 'break-sting', name: 'Break sting', player: 'effects', key: '4', loops: false, levelDb: 0 },
+] as const;

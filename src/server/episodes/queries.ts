@@ -1,0 +1,151 @@
+import { z } from 'zod';
+import { hearingPlanSchema } from '@/core/hearing/plan-schema';
+import type { HearingPlan } from '@/core/hearing/plan';
+import type { Querier } from '../database';
+import { HttpError, notFound } from '../http/errors';
+
+const episodeRow = z.object({
+  id: z.uuid(),
+  number: z.number(),
+  title: z.string(),
+  show: z.string(),
+  show_id: z.uuid(),
+  call_started_at: z.date().nullable(),
+});
+export type EpisodeRow = z.infer<typeof episodeRow>;
+
+const EPISODE = `
+  select episode.id, episode.number, episode.title, show.name as show, show.id as show_id,
+         episode.call_started_at
+    from episode join show on show.id = episode.show_id`;
+
+export async function findEpisode(db: Querier, id: string): Promise<EpisodeRow> {
+  const { rows } = await db.query(`${EPISODE} where episode.id = $1`, [id]);
+  if (rows.length === 0) throw notFound('episode');
+  return episodeRow.parse(rows[0]);
+}
+
+const listedRow = episodeRow.extend({
+  callers: z.array(z.string()),
+  takes: z.coerce.number(),
+  open_take: z.boolean(),
+  recorded_samples: z.coerce.number(),
+});
+export type ListedEpisode = z.infer<typeof listedRow>;
+
+/** All episodes, newest first, with who calls in and what was recorded. */
+export async function listEpisodes(db: Querier): Promise<ListedEpisode[]> {
+  const { rows } = await db.query(`
+    select episode.*, show.name as show,
+           array(select person.name from seat join person on person.id = seat.person_id
+                  where seat.episode_id = episode.id and seat.role = 'caller'
+                  order by seat.place) as callers,
+           (select count(*) from take where take.episode_id = episode.id) as takes,
+           exists(select 1 from take
+                   where take.episode_id = episode.id and take.state = 'recording') as open_take,
+           (select coalesce(sum(take.length_samples), 0) from take
+             where take.episode_id = episode.id) as recorded_samples
+      from episode join show on show.id = episode.show_id
+     order by show.name, episode.number desc`);
+  return rows.map((row) => listedRow.parse(row));
+}
+
+export const practiceSchema = z.object({
+  voice: z.string(),
+  loudspeakers: z.boolean(),
+  network: z.enum(['good', 'weak']),
+});
+
+const seatRow = z.object({
+  id: z.string(),
+  role: z.enum(['host', 'caller', 'producer']),
+  line: z.enum(['link', 'pair', 'tab', 'practice']),
+  practice: practiceSchema.nullable(),
+  name: z.string(),
+  full_name: z.string(),
+  about: z.string(),
+});
+export type SeatRow = z.infer<typeof seatRow>;
+
+/** Everybody who has a place in the episode, in order. */
+export async function listSeats(db: Querier, episode: string): Promise<SeatRow[]> {
+  const { rows } = await db.query(
+    `select seat.id, seat.role, seat.line, seat.practice, person.name, person.full_name, person.about
+       from seat join person on person.id = seat.person_id
+      where seat.episode_id = $1 order by seat.place`,
+    [episode],
+  );
+  return rows.map((row) => seatRow.parse(row));
+}
+
+const planRow = z.object({ version: z.number(), body: hearingPlanSchema });
+
+export async function findPlan(db: Querier, episode: string): Promise<{ version: number; plan: HearingPlan }> {
+  const { rows } = await db.query('select version, body from hearing_plan where episode_id = $1', [episode]);
+  if (rows.length === 0) throw notFound('hearing plan');
+  const { version, body } = planRow.parse(rows[0]);
+  return { version, plan: body };
+}
+
+/**
+ * Stores a plan that was made from `version`. Returns the new version.
+ * @throws {HttpError} 409 when somebody else stored a plan in between
+ */
+export async function storePlan(
+  db: Querier,
+  episode: string,
+  version: number,
+  plan: HearingPlan,
+): Promise<number> {
+  const { rows } = await db.query<{ version: number }>(
+    `update hearing_plan set body = $3, version = version + 1, changed_at = now()
+      where episode_id = $1 and version = $2 returning version`,
+    [episode, version, JSON.stringify(plan)],
+  );
+  if (rows.length === 1) return rows[0].version;
+  const current = await findPlan(db, episode);
+  throw new HttpError(
+    409,
+    'plan-changed',
+    `The plan was changed in another window (version ${current.version}; yours was made from ${version}).`,
+  );
+}
+
+/** Notes that the call runs, or that it has ended. */
+export async function setCallRunning(db: Querier, episode: string, running: boolean): Promise<void> {
+  const { rowCount } = await db.query(
+    `update episode set call_started_at = case when $2 then coalesce(call_started_at, now()) end
+      where id = $1`,
+    [episode, running],
+  );
+  if (rowCount === 0) throw notFound('episode');
+}
+
+const padRow = z.object({
+  sound_id: z.uuid(),
+  name: z.string(),
+  player: z.string(),
+  key: z.string(),
+  loops: z.boolean(),
+  level_db: z.number(),
+  length_samples: z.coerce.number(),
+});
+export type PadRow = z.infer<typeof padRow>;
+
+export async function listPads(db: Querier, episode: string): Promise<PadRow[]> {
+  const { rows } = await db.query(
+    `select pad.sound_id, sound.name, pad.player, pad.key, pad.loops, pad.level_db, sound.length_samples
+       from pad join sound on sound.id = pad.sound_id
+      where pad.episode_id = $1 order by pad.place`,
+    [episode],
+  );
+  return rows.map((row) => padRow.parse(row));
+}
+
+export async function setPadLevel(db: Querier, episode: string, sound: string, levelDb: number): Promise<void> {
+  const { rowCount } = await db.query(
+    'update pad set level_db = $3 where episode_id = $1 and sound_id = $2',
+    [episode, sound, levelDb],
+  );
+  if (rowCount === 0) throw notFound('pad');
+}

@@ -1,0 +1,40 @@
+/** One thing wrong with a request: where, which kind, and words for a person. */
+export interface Issue {
+  path: string;
+  code: string;
+  message: string;
+}
+
+/** A request that is answered with an error the host can read. */
+export class HttpError extends Error {
+  readonly status: number;
+  readonly code: string;
+  readonly issues: Issue[];
+
+  constructor(status: number, code: string, message: string, issues: Issue[] = []) {
+    super(message);
+    this.status = status;
+    this.code = code;
+    this.issues = issues;
+  }
+}
+
+export const notFound = (what: string): HttpError =>
+  new HttpError(404, 'not-found', `There is no such ${what} here.`);
+
+/** The answer to a request that failed: a code, a sentence and where the fault lies. */
+export function errorResponse(error: unknown): Response {
+  if (error instanceof HttpError) {
+    const { status, code, message, issues } = error;
+    return Response.json({ code, message, issues }, { status });
+  }
+  console.error(error);
+  return Response.json(
+    {
+      code: 'internal',
+      message: 'The server failed to answer. What was already stored is safe; try again.',
+      issues: [],
+    },
+    { status: 500 },
+  );
+}

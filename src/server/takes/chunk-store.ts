@@ -1,0 +1,60 @@
+import type { Querier } from '../database';
+
+/** A chunk of one track as it is kept: sound and what a drawing of it needs, in one row. */
+export interface StoredChunk {
+  index: number;
+  frames: number;
+  sha256: Buffer;
+  samples: Buffer;
+  peaks: Buffer;
+  peak: number;
+  sumOfSquares: number;
+}
+
+/** Stores a chunk unless its place is taken. Returns whether it was stored. */
+export async function insertChunk(db: Querier, track: string, chunk: StoredChunk): Promise<boolean> {
+  const { rowCount } = await db.query(
+    `insert into chunk (track_id, index, frames, sha256, samples, peaks, peak, sum_of_squares)
+     values ($1, $2, $3, $4, $5, $6, $7, $8) on conflict do nothing`,
+    [track, chunk.index, chunk.frames, chunk.sha256, chunk.samples, chunk.peaks, chunk.peak, chunk.sumOfSquares],
+  );
+  return rowCount === 1;
+}
+
+/** Checksum of the chunk in a place, or null where there is none. */
+export async function chunkChecksum(db: Querier, track: string, index: number): Promise<Buffer | null> {
+  const { rows } = await db.query<{ sha256: Buffer }>(
+    'select sha256 from chunk where track_id = $1 and index = $2',
+    [track, index],
+  );
+  return rows[0]?.sha256 ?? null;
+}
+
+/** Sound of one chunk, or null where there is none. */
+export async function readChunk(db: Querier, track: string, index: number): Promise<Buffer | null> {
+  const { rows } = await db.query<{ samples: Buffer }>(
+    'select samples from chunk where track_id = $1 and index = $2',
+    [track, index],
+  );
+  return rows[0]?.samples ?? null;
+}
+
+/** Which chunks a take has, without their sound. */
+export async function listChunks(db: Querier, take: string): Promise<{ track: string; index: number; frames: number }[]> {
+  const { rows } = await db.query<{ track: string; index: number; frames: number }>(
+    `select chunk.track_id as track, chunk.index, chunk.frames
+       from chunk join track on track.id = chunk.track_id
+      where track.take_id = $1 order by chunk.track_id, chunk.index`,
+    [take],
+  );
+  return rows;
+}
+
+/** The outlines of a track's chunks, in order. */
+export async function readPeaks(db: Querier, track: string): Promise<{ index: number; peaks: Buffer }[]> {
+  const { rows } = await db.query<{ index: number; peaks: Buffer }>(
+    'select index, peaks from chunk where track_id = $1 order by index',
+    [track],
+  );
+  return rows;
+}

@@ -1,0 +1,70 @@
+import { Readable } from 'node:stream';
+import { ZipFile } from 'yazl';
+import { takeFileName, trackFileName } from '@/core/takes/file-name';
+import type { Querier } from '../database';
+import { findEpisode } from '../episodes/queries';
+import { HttpError } from '../http/errors';
+import { findTake, findTrack, listTracks, type TakeRow, type TrackRow } from './queries';
+import { trackAsWav, wavFileBytes } from './read-track';
+
+/** One track as a WAV download. */
+export async function trackDownload(db: Querier, takeId: string, trackId: string): Promise<Response> {
+  const take = await findTake(db, takeId);
+  const lengthSamples = sealedLength(take);
+  const track = await findTrack(db, takeId, trackId);
+  const name = `${trackFileName(await namingOf(db, take, track))}.wav`;
+  const bytes = Readable.from(trackAsWav(db, track, lengthSamples), { objectMode: false });
+  return download(bytes, 'audio/wav', name, wavFileBytes(track, lengthSamples));
+}
+
+/** All tracks of a take in one ZIP, stored as they are: sound gains nothing from deflating. */
+export async function takeDownload(db: Querier, takeId: string): Promise<Response> {
+  const take = await findTake(db, takeId);
+  const lengthSamples = sealedLength(take);
+  const tracks = await listTracks(db, takeId);
+  const zip = new ZipFile();
+  for (const track of tracks) {
+    const path = `${trackFileName(await namingOf(db, take, track))}.wav`;
+    // Each track is opened only when its turn comes, so one chunk at a time is in memory.
+    zip.addReadStreamLazy(path, { compress: false, mtime: take.started_at, size: wavFileBytes(track, lengthSamples) }, (give) =>
+      give(null, Readable.from(trackAsWav(db, track, lengthSamples), { objectMode: false })),
+    );
+  }
+  zip.end();
+  const { show, number } = await findEpisode(db, take.episode_id);
+  const name = takeFileName({ show, episode: number, take: take.number, date: dayOf(take) });
+  return download(zip.outputStream as Readable, 'application/zip', `${name}.zip`, null);
+}
+
+async function namingOf(db: Querier, take: TakeRow, track: TrackRow) {
+  const { show, number } = await findEpisode(db, take.episode_id);
+  return {
+    show,
+    episode: number,
+    take: take.number,
+    date: dayOf(take),
+    place: track.place + 1,
+    name: track.name,
+    kind: track.kind,
+  };
+}
+
+const dayOf = (take: TakeRow): string => take.started_at.toISOString().slice(0, 10);
+
+function sealedLength(take: TakeRow): number {
+  if (take.length_samples === null) {
+    throw new HttpError(409, 'not-sealed', 'This take is still being recorded. Stop it first.');
+  }
+  return take.length_samples;
+}
+
+function download(stream: Readable, type: string, name: string, length: number | null): Response {
+  return new Response(Readable.toWeb(stream) as ReadableStream, {
+    headers: {
+      'content-type': type,
+      'content-disposition': `attachment; filename="${name}"`,
+      'cache-control': 'no-store',
+      ...(length === null ? {} : { 'content-length': String(length) }),
+    },
+  });
+}

@@ -1,0 +1,39 @@
+import { gainToDb, powerToDb } from '@/core/dsp/decibels';
+import type { TakeData } from '@/core/session/take-data';
+import type { Querier } from '../database';
+import { findTake, listGaps, listTracks, trackLevels } from './queries';
+
+/** A take with its tracks and their measured levels. @throws {HttpError} 404 */
+export async function loadTake(db: Querier, id: string): Promise<TakeData & { episode: string }> {
+  const take = await findTake(db, id);
+  const [tracks, gaps, levels] = await Promise.all([
+    listTracks(db, take.id),
+    listGaps(db, take.id),
+    trackLevels(db, take.id),
+  ]);
+  const lengthSamples = take.length_samples ?? 0;
+  return {
+    id: take.id,
+    episode: take.episode_id,
+    number: take.number,
+    state: take.state,
+    startedAt: take.started_at.toISOString(),
+    lengthSamples,
+    gaps,
+    tracks: tracks.map(({ id, kind, name, channels, format }) => {
+      const level = levels.find(({ track }) => track === id);
+      const meanSquare = level && lengthSamples > 0 ? level.sumOfSquares / (lengthSamples * channels) : 0;
+      return {
+        id,
+        kind,
+        name,
+        channels,
+        format,
+        peakDb: finite(gainToDb(level?.peak ?? 0)),
+        rmsDb: finite(powerToDb(meanSquare)),
+      };
+    }),
+  };
+}
+
+const finite = (db: number): number | null => (Number.isFinite(db) ? db : null);

@@ -1,0 +1,171 @@
+import { z } from 'zod';
+import { SAMPLE_FORMATS } from '@/core/formats/wav/sample-format';
+import type { HearingPlan } from '@/core/hearing/plan';
+import type { Querier } from '../database';
+import { notFound } from '../http/errors';
+
+export const TRACK_KINDS = ['voice', 'sounds', 'return', 'program', 'phones'] as const;
+
+const takeRow = z.object({
+  id: z.uuid(),
+  episode_id: z.uuid(),
+  number: z.number(),
+  state: z.enum(['recording', 'sealed']),
+  started_at: z.date(),
+  sealed_at: z.date().nullable(),
+  length_samples: z.number().nullable(),
+  clock_at_start: z.number().nullable(),
+  clock_at_call: z.number().nullable(),
+});
+export type TakeRow = z.infer<typeof takeRow>;
+
+const TAKE = `select id, episode_id, number, state, started_at, sealed_at,
+                     length_samples::text, clock_at_start::text, clock_at_call::text from take`;
+
+function parseTake(row: unknown): TakeRow {
+  const counts = row as Record<'length_samples' | 'clock_at_start' | 'clock_at_call', string | null>;
+  const count = (value: string | null) => (value === null ? null : Number(value));
+  return takeRow.parse({
+    ...counts,
+    length_samples: count(counts.length_samples),
+    clock_at_start: count(counts.clock_at_start),
+    clock_at_call: count(counts.clock_at_call),
+  });
+}
+
+export async function findTake(db: Querier, id: string): Promise<TakeRow> {
+  const { rows } = await db.query(`${TAKE} where id = $1`, [id]);
+  if (rows.length === 0) throw notFound('take');
+  return parseTake(rows[0]);
+}
+
+/** The take, held until the transaction ends: shared among writers of chunks, alone for a seal. */
+export async function lockTake(db: Querier, id: string, how: 'shared' | 'alone'): Promise<TakeRow> {
+  const { rows } = await db.query(`${TAKE} where id = $1 ${how === 'alone' ? 'for update' : 'for share'}`, [id]);
+  if (rows.length === 0) throw notFound('take');
+  return parseTake(rows[0]);
+}
+
+export async function listTakes(db: Querier, episode: string): Promise<TakeRow[]> {
+  const { rows } = await db.query(`${TAKE} where episode_id = $1 order by number desc`, [episode]);
+  return rows.map(parseTake);
+}
+
+export interface NewTake {
+  episode: string;
+  plan: HearingPlan;
+}
+
+/** Begins a take with the episode's next number. */
+export async function insertTake(db: Querier, take: NewTake): Promise<{ id: string; number: number }> {
+  // Held until the end of the transaction: two desks at once get two numbers.
+  const { rowCount } = await db.query('select 1 from episode where id = $1 for update', [take.episode]);
+  if (rowCount === 0) throw notFound('episode');
+  const { rows } = await db.query<{ id: string; number: number }>(
+    `insert into take (episode_id, number, plan)
+     select $1, coalesce(max(number), 0) + 1, $2 from take where episode_id = $1
+     returning id, number`,
+    [take.episode, JSON.stringify(take.plan)],
+  );
+  return rows[0];
+}
+
+const trackRow = z.object({
+  id: z.uuid(),
+  take_id: z.uuid(),
+  place: z.number(),
+  kind: z.enum(TRACK_KINDS),
+  recorded: z.string(),
+  name: z.string(),
+  channels: z.union([z.literal(1), z.literal(2)]),
+  format: z.enum(SAMPLE_FORMATS),
+});
+export type TrackRow = z.infer<typeof trackRow>;
+export type NewTrack = Omit<TrackRow, 'id' | 'take_id' | 'place'>;
+
+export async function insertTrack(db: Querier, take: string, place: number, track: NewTrack): Promise<string> {
+  const { rows } = await db.query<{ id: string }>(
+    `insert into track (take_id, place, kind, recorded, name, channels, format)
+     values ($1, $2, $3, $4, $5, $6, $7) returning id`,
+    [take, place, track.kind, track.recorded, track.name, track.channels, track.format],
+  );
+  return rows[0].id;
+}
+
+const TRACK = 'select id, take_id, place, kind, recorded, name, channels, format from track';
+
+export async function listTracks(db: Querier, take: string): Promise<TrackRow[]> {
+  const { rows } = await db.query(`${TRACK} where take_id = $1 order by place`, [take]);
+  return rows.map((row) => trackRow.parse(row));
+}
+
+export async function findTrack(db: Querier, take: string, track: string): Promise<TrackRow> {
+  const { rows } = await db.query(`${TRACK} where take_id = $1 and id = $2`, [take, track]);
+  if (rows.length === 0) throw notFound('track');
+  return trackRow.parse(rows[0]);
+}
+
+export interface TakeSpan {
+  lengthSamples: number;
+  /** Session clock at the take's first sample; null when the desk could not say. */
+  clockAtStart: number | null;
+  clockAtCall: number | null;
+}
+
+export async function markSealed(db: Querier, take: string, span: TakeSpan): Promise<void> {
+  await db.query(
+    `update take set state = 'sealed', sealed_at = now(), length_samples = $2, clock_at_start = $3,
+            clock_at_call = $4 where id = $1`,
+    [take, span.lengthSamples, span.clockAtStart, span.clockAtCall],
+  );
+}
+
+export interface Gap {
+  track: string;
+  atSample: number;
+  lengthSamples: number;
+  cause: 'ring-overrun' | 'not-received';
+}
+
+export async function insertGap(db: Querier, gap: Gap): Promise<void> {
+  await db.query(
+    `insert into gap (track_id, at_sample, length_samples, cause) values ($1, $2, $3, $4)
+     on conflict do nothing`,
+    [gap.track, gap.atSample, gap.lengthSamples, gap.cause],
+  );
+}
+
+export async function listGaps(db: Querier, take: string): Promise<Gap[]> {
+  const { rows } = await db.query<{ track: string; at_sample: string; length_samples: string; cause: Gap['cause'] }>(
+    `select gap.track_id as track, gap.at_sample, gap.length_samples, gap.cause
+       from gap join track on track.id = gap.track_id
+      where track.take_id = $1 order by gap.at_sample`,
+    [take],
+  );
+  return rows.map((row) => ({
+    track: row.track,
+    atSample: Number(row.at_sample),
+    lengthSamples: Number(row.length_samples),
+    cause: row.cause,
+  }));
+}
+
+export interface TrackLevels {
+  track: string;
+  /** Largest sample, linear. */
+  peak: number;
+  /** Over all channels. */
+  sumOfSquares: number;
+  frames: number;
+}
+
+export async function trackLevels(db: Querier, take: string): Promise<TrackLevels[]> {
+  const { rows } = await db.query<{ track: string; peak: number; sum: number; frames: string }>(
+    `select track.id as track, max(chunk.peak) as peak, sum(chunk.sum_of_squares) as sum,
+            sum(chunk.frames) as frames
+       from track join chunk on chunk.track_id = track.id
+      where track.take_id = $1 group by track.id`,
+    [take],
+  );
+  return rows.map(({ track, peak, sum, frames }) => ({ track, peak, sumOfSquares: sum, frames: Number(frames) }));
+}

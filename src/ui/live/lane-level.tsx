@@ -1,0 +1,58 @@
+'use client';
+
+import { Box, Text } from '@chakra-ui/react';
+import { useRef } from 'react';
+import { useFrame } from '../frame';
+import { formatLevel } from '../format';
+import { useDesk } from '../shell/desk-context';
+
+const FLOOR_DB = -48;
+/** From here on there is too little room left above the voice. */
+const HOT_DBFS = -3;
+const HOLD_FRAMES = 60;
+
+/** Loudness in numbers, and a bar whose empty part is the headroom. */
+export function LaneLevel({ slot }: { slot: number }) {
+  const desk = useDesk();
+  const number = useRef<HTMLSpanElement>(null);
+  const bar = useRef<HTMLDivElement>(null);
+  const tick = useRef<HTMLDivElement>(null);
+  const room = useRef<HTMLSpanElement>(null);
+  const held = useRef({ db: -Infinity, frames: 0 });
+  useFrame(() => {
+    if (!number.current || !bar.current || !tick.current || !room.current) return;
+    const board = desk.board();
+    const peakDb = board ? 20 * Math.log10(board.sourcePeak[slot]) : -Infinity;
+    const hold = held.current;
+    if (peakDb >= hold.db || ++hold.frames > HOLD_FRAMES) Object.assign(hold, { db: peakDb, frames: 0 });
+    const hot = hold.db > HOT_DBFS;
+    bar.current.style.width = `${percent(peakDb)}%`;
+    bar.current.style.background = `var(--level-${hot ? 'hot' : 'well'})`;
+    tick.current.style.left = `${percent(hold.db)}%`;
+    setText(number.current, formatLevel(board ? board.sourceLoudness[slot] : -Infinity));
+    setText(room.current, Number.isFinite(hold.db) ? `peak ${formatLevel(hold.db)} dB` : 'silent');
+  });
+  return (
+    <Box css={{ '--level-well': 'colors.lamp', '--level-hot': 'colors.ember' }}>
+      <Text fontFamily="heading" fontSize="20px" fontWeight="700" lineHeight="1.1">
+        <span ref={number}>–</span>
+        <Text as="span" fontFamily="body" fontSize="11.5px" fontWeight="400" color="soft" ml="4px">
+          LUFS
+        </Text>
+      </Text>
+      <Box position="relative" h="5px" my="4px" bg="raised" borderRadius="full" overflow="hidden">
+        <Box ref={bar} position="absolute" insetY="0" left="0" w="0" borderRadius="full" />
+        <Box ref={tick} position="absolute" insetY="0" left="0" w="2px" bg="text" />
+      </Box>
+      <Text fontSize="11.5px" color="soft" lineHeight="1.2">
+        <span ref={room}>silent</span>
+      </Text>
+    </Box>
+  );
+}
+
+const percent = (db: number): number => Math.min(100, Math.max(0, 100 * (1 - db / FLOOR_DB)));
+
+function setText(element: HTMLElement, text: string): void {
+  if (element.textContent !== text) element.textContent = text;
+}

@@ -1,0 +1,99 @@
+'use client';
+
+import { Box, Flex, Grid, Text, chakra } from '@chakra-ui/react';
+import { Square } from 'lucide-react';
+import { useRef, useState } from 'react';
+import type { DeskPad } from '@/core/session/desk-data';
+import { useFrame } from '../frame';
+import { formatDb, formatDuration } from '../format';
+import { ControlButton } from '../shell/control-button';
+import { KeyCap } from '../shell/key-cap';
+import { LevelSlider } from '../shell/level-slider';
+import { Panel } from '../shell/panel';
+import { useDesk, useDeskState } from '../shell/desk-context';
+import { STOP_ALL_KEY } from '../shell/desk-keys';
+
+const PadButton = chakra('button');
+const RATE = 48000;
+
+/** Sounds to share into the call, each on a key. */
+export function PadsPanel() {
+  const desk = useDesk();
+  const running = useDeskState((state) => state.call === 'running');
+  return (
+    <Panel title="Sounds" aside={running ? 'everybody hears them' : 'start the call to play'}>
+      <Grid templateColumns="1fr 1fr" gap="8px">
+        {desk.data.pads.map((pad, place) => (
+          <Pad key={pad.sound} pad={pad} place={place} disabled={!running} />
+        ))}
+      </Grid>
+      <Flex justify="flex-end" mt="10px">
+        <ControlButton disabled={!running} onClick={() => desk.stopAllSounds()}>
+          <Square size={13} fill="currentColor" /> Stop all sounds <KeyCap>{STOP_ALL_KEY.toUpperCase()}</KeyCap>
+        </ControlButton>
+      </Flex>
+    </Panel>
+  );
+}
+
+function Pad({ pad, place, disabled }: { pad: DeskPad; place: number; disabled: boolean }) {
+  const desk = useDesk();
+  const levelDb = useDeskState(({ padLevels }) => padLevels[pad.sound]);
+  const [playing, setPlaying] = useState(false);
+  const progress = useRef<HTMLDivElement>(null);
+  const left = useRef<HTMLSpanElement>(null);
+  useFrame(() => {
+    const position = desk.board()?.soundPosition[place] ?? -1;
+    const isPlaying = position >= 0;
+    if (isPlaying !== playing) setPlaying(isPlaying);
+    if (!progress.current || !left.current) return;
+    progress.current.style.width = isPlaying ? `${(100 * position) / pad.lengthSamples}%` : '0';
+    const seconds = (pad.lengthSamples - Math.max(0, position)) / RATE;
+    const words = isPlaying ? `${formatDuration(Math.ceil(seconds))} left` : formatDuration(pad.lengthSamples / RATE);
+    if (left.current.textContent !== words) left.current.textContent = words;
+  });
+  return (
+    <Box borderWidth="1px" borderColor={playing ? 'lamp' : 'hairline'} borderRadius="control" bg="raised" overflow="hidden">
+      <PadButton
+        type="button"
+        disabled={disabled}
+        aria-pressed={playing}
+        onClick={() => desk.pressPad(pad.sound)}
+        position="relative"
+        w="100%"
+        textAlign="left"
+        px="10px"
+        pt="8px"
+        pb="6px"
+        cursor={disabled ? 'not-allowed' : 'pointer'}
+      >
+        <Box ref={progress} aria-hidden position="absolute" insetY="0" left="0" bg="lampGround" />
+        <Flex position="relative" justify="space-between" align="start" gap="2">
+          <Text fontWeight="600" fontSize="14px" lineHeight="1.2">
+            {pad.name}
+          </Text>
+          <KeyCap>{pad.key}</KeyCap>
+        </Flex>
+        <Text position="relative" fontSize="12.5px" color="soft" mt="2px">
+          <span ref={left}>{formatDuration(pad.lengthSamples / RATE)}</span>
+          {pad.loops && ' · loops'}
+        </Text>
+      </PadButton>
+      <Flex align="center" gap="8px" px="10px" pb="6px">
+        <Box flex="1">
+          <LevelSlider
+            label={`Level of ${pad.name}`}
+            value={levelDb}
+            min={-36}
+            max={6}
+            onChange={(db) => desk.setPadLevel(pad.sound, db)}
+            onChangeEnd={() => void desk.keepPadLevel(pad.sound)}
+          />
+        </Box>
+        <Text fontSize="12px" color="soft" minW="46px" textAlign="right">
+          {formatDb(levelDb)}
+        </Text>
+      </Flex>
+    </Box>
+  );
+}

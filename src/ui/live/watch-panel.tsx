@@ -1,0 +1,101 @@
+'use client';
+
+import { Box, Flex, Text } from '@chakra-ui/react';
+import type { ReactNode } from 'react';
+import { listenersOf } from '@/core/hearing/plan';
+import { formatDuration } from '../format';
+import { ControlButton } from '../shell/control-button';
+import { Panel } from '../shell/panel';
+import { useDesk, useDeskState } from '../shell/desk-context';
+
+interface Notice {
+  key: string;
+  urgent: boolean;
+  words: ReactNode;
+  action?: { label: string; run: () => void };
+}
+
+/** What needs the host, in words, with the action that mends it. Empty when all is well. */
+export function WatchPanel() {
+  const notices = useNotices();
+  const count = notices.length === 0 ? 'all well' : notices.length === 1 ? '1 thing' : `${notices.length} things`;
+  return (
+    <Panel title="Watch" aside={count} urgent={notices.some(({ urgent }) => urgent)}>
+      <Box aria-live="polite">
+        {notices.length === 0 && (
+          <Text fontSize="14px" color="soft">
+            Nothing needs you.
+          </Text>
+        )}
+        {notices.map(({ key, words, action }) => (
+          <Box key={key} _notFirst={{ mt: '10px', pt: '10px', borderTopWidth: '1px', borderColor: 'hairline' }}>
+            <Text fontSize="14px">{words}</Text>
+            {action && (
+              <Flex mt="7px">
+                <ControlButton tone="lamp" h="30px" onClick={action.run}>
+                  {action.label}
+                </ControlButton>
+              </Flex>
+            )}
+          </Box>
+        ))}
+      </Box>
+    </Panel>
+  );
+}
+
+function useNotices(): Notice[] {
+  const desk = useDesk();
+  const { call, hearAs, troubles, openTake, planSaving, lastTake, plan } = useDeskState((state) => state);
+  const notices: Notice[] = troubles.map((words, place) => ({
+    key: `trouble-${place}-${words}`,
+    urgent: true,
+    words,
+    action: { label: 'Put away', run: () => desk.dismissTrouble(place) },
+  }));
+  if (call === 'blocked') {
+    notices.push({
+      key: 'blocked',
+      urgent: true,
+      words: 'The call was running, but the browser keeps the sound shut until you press a button.',
+      action: { label: 'Let the sound in', run: () => void desk.startCall() },
+    });
+  }
+  const borrowed = listenersOf(plan).find(({ id }) => id === hearAs);
+  if (borrowed) {
+    const whose = borrowed.kind === 'program' ? 'the program' : `what ${borrowed.name} hears`;
+    notices.push({
+      key: 'hear-as',
+      urgent: false,
+      words: `You hear ${whose}, not your own mix.`,
+      action: { label: 'Back to my mix', run: () => desk.hearAs(null) },
+    });
+  }
+  if (planSaving === 'conflict') {
+    notices.push({
+      key: 'conflict',
+      urgent: true,
+      words: 'The hearing plan was changed in another window. What you hear here is not kept; reload to take over the other one.',
+      action: { label: 'Reload', run: () => window.location.reload() },
+    });
+  }
+  if (planSaving === 'failed') {
+    notices.push({ key: 'unsaved', urgent: true, words: 'Changes to the hearing plan are not kept yet: the server cannot be reached. They are tried again.' });
+  }
+  if (openTake) {
+    notices.push({
+      key: 'open-take',
+      urgent: true,
+      words: `Take ${openTake.number} was left open. What reached the server is safe; seal it to listen and download.`,
+      action: { label: `Seal take ${openTake.number}`, run: () => void desk.sealOpenTake() },
+    });
+  }
+  if (lastTake && lastTake.lostSamples > 0) {
+    notices.push({
+      key: 'lost',
+      urgent: true,
+      words: `Take ${lastTake.number} misses ${formatDuration(lastTake.lostSamples / 48000)}: this machine was too busy. The gaps are listed with the take.`,
+    });
+  }
+  return notices;
+}

@@ -1,0 +1,24 @@
+'use client';
+
+import { PhoneCall, PhoneOff } from 'lucide-react';
+import { ControlButton } from './control-button';
+import { useDesk, useDeskState } from './desk-context';
+
+/** Starts and ends the call. */
+export function CallButton() {
+  const desk = useDesk();
+  const call = useDeskState((state) => state.call);
+  if (call === 'running') {
+    return (
+      <ControlButton onClick={() => void desk.endCall()}>
+        <PhoneOff size={16} /> End call
+      </ControlButton>
+    );
+  }
+  return (
+    <ControlButton tone="tide" disabled={call === 'starting'} onClick={() => void desk.startCall()}>
+      <PhoneCall size={16} />
+      {call === 'starting' ? 'Starting …' : call === 'blocked' ? 'Let the sound in' : 'Start call'}
+    </ControlButton>
+  );
+}

@@ -1,0 +1,32 @@
+import { Button, type ButtonProps } from '@chakra-ui/react';
+
+const TONES = {
+  plain: { bg: 'raised', color: 'text', borderColor: 'hairline' },
+  lit: { bg: 'lampGround', color: 'lampCore', borderColor: 'lamp' },
+  lamp: { bg: 'lamp', color: 'onLight', borderColor: 'lamp' },
+  tide: { bg: 'tide', color: 'onLight', borderColor: 'tide' },
+  ember: { bg: 'ember', color: 'onLight', borderColor: 'ember' },
+} as const;
+
+interface ControlButtonProps extends ButtonProps {
+  tone?: keyof typeof TONES;
+}
+
+/** The product's button: quiet unless it carries light. */
+export function ControlButton({ tone = 'plain', ...props }: ControlButtonProps) {
+  return (
+    <Button
+      size="sm"
+      h="34px"
+      px="14px"
+      fontSize="14px"
+      fontWeight="600"
+      borderWidth="1px"
+      borderRadius="control"
+      {...TONES[tone]}
+      _hover={{ borderColor: 'lamp' }}
+      _disabled={{ opacity: 0.55, cursor: 'not-allowed' }}
+      {...props}
+    />
+  );
+}

@@ -1,0 +1,62 @@
+'use client';
+
+import { Box, chakra, Flex, Heading } from '@chakra-ui/react';
+import NextLink from 'next/link';
+import { usePathname } from 'next/navigation';
+import type { ReactNode } from 'react';
+import { ThemeSwitch } from './theme-switch';
+
+const Link = chakra(NextLink);
+
+interface EpisodeHeaderProps {
+  episode: { id: string; number: number; title: string; show: string };
+  children?: ReactNode;
+}
+
+/** The rooms of an episode, in the order of the work. */
+const ROOMS = [
+  { name: 'Live', path: 'live' },
+  { name: 'Takes', path: 'takes' },
+] as const;
+
+export function EpisodeHeader({ episode, children }: EpisodeHeaderProps) {
+  const here = usePathname();
+  return (
+    <Flex as="header" align="center" gap="5" px="20px" h="66px" borderBottomWidth="1px" borderColor="hairline">
+      <Box minW="0">
+        <Heading as="h1" fontFamily="heading" fontSize="19px" fontWeight="700" lineHeight="1.25" truncate>
+          {episode.title}
+        </Heading>
+        <Link href="/" fontSize="13px" color="soft" _hover={{ color: 'text' }} title="All episodes">
+          {episode.show} · episode {episode.number}
+        </Link>
+      </Box>
+      <Flex as="nav" aria-label="Episode" gap="1">
+        {ROOMS.map(({ name, path }) => {
+          const address = `/episodes/${episode.id}/${path}`;
+          const isHere = here.startsWith(address);
+          return (
+            <Link
+              key={path}
+              href={address}
+              aria-current={isHere ? 'page' : undefined}
+              px="14px"
+              py="7px"
+              fontSize="15px"
+              borderRadius="full"
+              color={isHere ? 'text' : 'soft'}
+              bg={isHere ? 'raised' : 'transparent'}
+              _hover={{ color: 'text' }}
+            >
+              {name}
+            </Link>
+          );
+        })}
+      </Flex>
+      <Flex align="center" gap="3" ml="auto">
+        {children}
+        <ThemeSwitch />
+      </Flex>
+    </Flex>
+  );
+}

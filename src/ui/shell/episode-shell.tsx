@@ -1,0 +1,39 @@
+'use client';
+
+import { Flex } from '@chakra-ui/react';
+import { useSyncExternalStore, type ReactNode } from 'react';
+import type { DeskData } from '@/core/session/desk-data';
+import { deskOf } from '@/live/desk/desk-registry';
+import { CallButton } from './call-button';
+import { DeskProvider } from './desk-context';
+import { DeskKeys } from './desk-keys';
+import { EpisodeHeader } from './episode-header';
+import { RecordingBlock } from './recording-block';
+
+const never = () => () => undefined;
+
+/** The frame of all rooms of an episode: header, call and recording lamp, with the desk behind them. */
+export function EpisodeShell({ data, children }: { data: DeskData; children: ReactNode }) {
+  // The desk exists only in a browser; the server draws the frame without it.
+  const inBrowser = useSyncExternalStore(
+    never,
+    () => true,
+    () => false,
+  );
+  return (
+    <Flex direction="column" h="100dvh" minH="640px">
+      {inBrowser ? (
+        <DeskProvider value={deskOf(data)}>
+          <EpisodeHeader episode={data.episode}>
+            <CallButton />
+            <RecordingBlock />
+          </EpisodeHeader>
+          <DeskKeys />
+          {children}
+        </DeskProvider>
+      ) : (
+        <EpisodeHeader episode={data.episode} />
+      )}
+    </Flex>
+  );
+}

@@ -1,0 +1,134 @@
+'use client';
+
+import { Box, chakra, Flex, Heading, Text } from '@chakra-ui/react';
+import { Download, Pause, Play } from 'lucide-react';
+import { useEffect, useRef, useState } from 'react';
+import { useStore } from 'zustand';
+import type { TakeData } from '@/core/session/take-data';
+import { TakePlayer } from '@/live/takes/take-player';
+import { useFrame } from '../frame';
+import { formatDuration } from '../format';
+import { ControlButton } from '../shell/control-button';
+import { KeyCap } from '../shell/key-cap';
+import { useKeys } from '../use-keys';
+import { LocalTime } from './local-time';
+import { TrackRow } from './track-row';
+
+const RATE = 48000;
+const STEP_SECONDS = 5;
+
+/** One take: every track on one time axis, to hear, compare and take away. */
+export function TakePage({ take }: { take: TakeData }) {
+  const [player] = useState(() => new TakePlayer(take));
+  useEffect(() => () => player.close(), [player]);
+  if (take.state === 'recording') {
+    return (
+      <Box as="main" p="32px">
+        <Heading as="h2" fontFamily="heading" fontSize="21px">
+          Take {take.number} is still open
+        </Heading>
+        <Text color="soft" mt="8px">
+          It is being recorded, or was left open. Stop it, or seal it, in Live; then it can be heard and downloaded here.
+        </Text>
+      </Box>
+    );
+  }
+  return (
+    <Flex as="main" direction="column" flex="1" minH="0" px="20px" py="14px" gap="12px">
+      <Flex align="center" gap="18px" wrap="wrap">
+        <Transport player={player} take={take} />
+        <Box>
+          <Heading as="h2" fontFamily="heading" fontSize="20px" lineHeight="1.2">
+            Take {take.number}
+          </Heading>
+          <Text color="soft" fontSize="14px">
+            <LocalTime at={take.startedAt} /> · {take.tracks.length} tracks of {formatDuration(take.lengthSamples / RATE)}
+          </Text>
+        </Box>
+        <DownloadAll take={take} />
+      </Flex>
+      <GapNote take={take} />
+      <Box as="section" aria-label="Tracks" flex="1" minH="0" overflowY="auto">
+        {take.tracks.map((track) => (
+          <TrackRow key={track.id} take={take} track={track} player={player} />
+        ))}
+      </Box>
+    </Flex>
+  );
+}
+
+function Transport({ player, take }: { player: TakePlayer; take: TakeData }) {
+  const playing = useStore(player.store, (state) => state.playing);
+  const trouble = useStore(player.store, (state) => state.trouble);
+  const clock = useRef<HTMLSpanElement>(null);
+  const toggle = () => (playing === 'stopped' ? void player.play() : player.pause());
+  useKeys({
+    ' ': toggle,
+    arrowleft: () => player.seek(player.position() - STEP_SECONDS * RATE),
+    arrowright: () => player.seek(player.position() + STEP_SECONDS * RATE),
+    home: () => player.seek(0),
+  });
+  useFrame(() => {
+    const words = formatDuration(player.position() / RATE);
+    if (clock.current && clock.current.textContent !== words) clock.current.textContent = words;
+  });
+  return (
+    <Flex align="center" gap="12px">
+      <ControlButton tone="lamp" h="40px" minW="150px" onClick={toggle}>
+        {playing === 'stopped' ? <Play size={17} /> : <Pause size={17} />}
+        {playing === 'stopped' ? 'Play all' : 'Pause'}
+        <KeyCap>Space</KeyCap>
+      </ControlButton>
+      <Text fontFamily="heading" fontSize="24px" fontWeight="700" minW="140px">
+        <span ref={clock}>0:00</span>
+        <Text as="span" color="soft" fontSize="15px" fontWeight="400">
+          {' '}
+          of {formatDuration(take.lengthSamples / RATE)}
+        </Text>
+      </Text>
+      {trouble && (
+        <Text role="alert" color="ember" fontSize="14px">
+          {trouble}
+        </Text>
+      )}
+    </Flex>
+  );
+}
+
+const DownloadLink = chakra('a');
+
+function DownloadAll({ take }: { take: TakeData }) {
+  return (
+    <DownloadLink
+      href={`/api/takes/${take.id}/zip`}
+      download
+      ml="auto"
+      display="inline-flex"
+      alignItems="center"
+      gap="8px"
+      px="16px"
+      h="40px"
+      fontWeight="600"
+      fontSize="15px"
+      bg="raised"
+      borderWidth="1px"
+      borderColor="hairline"
+      borderRadius="control"
+      _hover={{ borderColor: 'lamp' }}
+    >
+      <Download size={17} /> Download all tracks (ZIP)
+    </DownloadLink>
+  );
+}
+
+/** What is missing is said before anything is heard. */
+function GapNote({ take }: { take: TakeData }) {
+  if (take.gaps.length === 0) return null;
+  const seconds = take.gaps.reduce((sum, gap) => sum + gap.lengthSamples, 0) / RATE;
+  return (
+    <Text role="status" fontSize="14px" bg="emberGround" borderRadius="control" px="14px" py="8px">
+      {take.gaps.length} {take.gaps.length === 1 ? 'gap' : 'gaps'}, {seconds.toFixed(2)} s in all, hold silence because the sound did not arrive.
+      They are marked on the tracks.
+    </Text>
+  );
+}
