@@ -7,6 +7,7 @@ export async function migrate(databaseUrl: string): Promise<number> {
     dir: 'db/migrations',
     direction: 'up',
     migrationsTable: 'schema_migration',
+    advisoryLockMode: 'wait',
     log: () => undefined,
   });
   return applied.length;

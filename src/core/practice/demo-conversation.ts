@@ -55,21 +55,22 @@ export const DEMO_VOICES: readonly DemoVoice[] = [
   },
 ];
 
+/** Everybody is heard once in the first quarter of a minute; then the talk begins. */
 const talk: readonly [speaker: string, line: number][] = [
   ['maren', 0],
+  ['odalys', 1],
+  ['tomasz', 2],
+  ['priya', 2],
   ['maren', 1],
   ['odalys', 0],
-  ['odalys', 1],
+  ['odalys', 2],
   ['maren', 2],
   ['tomasz', 0],
   ['tomasz', 1],
   ['maren', 3],
   ['priya', 0],
   ['priya', 1],
-  ['odalys', 2],
   ['maren', 4],
-  ['tomasz', 2],
-  ['priya', 2],
 ];
 
 /** The order of the demo's turns, for the speakers in the order of {@link DEMO_VOICES}. */

@@ -264,9 +264,7 @@ export class DeskSession {
   #onRecorder(message: FromRecorder): void {
     switch (message.type) {
       case 'progress':
-        return this.#updateRecording({ capturedFrames: message.capturedFrames, safeFrames: message.safeFrames, waiting: null });
-      case 'waiting':
-        return this.#updateRecording({ waiting: message.message });
+        return this.#updateRecording({ capturedFrames: message.capturedFrames, safeFrames: message.safeFrames, waiting: message.waiting });
       case 'sealed':
         return this.#endRecording({ lengthSamples: message.lengthSamples, lostSamples: message.lostSamples });
       case 'failed':

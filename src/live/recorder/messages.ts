@@ -19,10 +19,11 @@ export interface StartRecording {
 
 /** What the recorder tells the page. */
 export type FromRecorder =
-  /** Frames captured so far, and for each track how many from its beginning the server has stored. */
-  | { type: 'progress'; capturedFrames: number; safeFrames: number[] }
-  /** Chunks cannot be sent at the moment; they are kept and tried again. */
-  | { type: 'waiting'; message: string }
+  /**
+   * Frames captured so far, for each track how many from its beginning the server has stored, and
+   * why chunks are kept waiting, while they are.
+   */
+  | { type: 'progress'; capturedFrames: number; safeFrames: number[]; waiting: string | null }
   | { type: 'sealed'; lengthSamples: number; lostSamples: number }
   /** The recording cannot be completed. What the server has stored is safe. */
   | { type: 'failed'; message: string };

@@ -5,6 +5,12 @@ import type { FromRecorder, StartRecording } from './messages';
 import { RING_BLOCK, ringReader } from './ring';
 import { createUploader } from './uploader';
 
+/** How often the ring is emptied: well before it is full, and within what may be lost. */
+const DRAIN_MS = 100;
+const LONGEST_PAUSE_MS = 8000;
+
+const pause = (milliseconds: number) => new Promise<void>((resolve) => setTimeout(resolve, milliseconds));
+
 const say = (message: FromRecorder): void => self.postMessage(message);
 
 self.onmessage = ({ data }: MessageEvent<StartRecording>) => {
@@ -15,30 +21,35 @@ async function record(start: StartRecording): Promise<void> {
   const { take, tracks } = start;
   const channelCounts = tracks.map((track) => track.channels);
   const ring = ringReader(start.ring, channelCounts.reduce<number>((sum, count) => sum + count, 0));
+  let waiting: string | null = null;
   const stored = tracks.map(() => new Map<number, number>());
   const uploader = createUploader({
     onStored(chunk) {
       const place = tracks.findIndex(({ id }) => id === chunk.track);
       const { channels, format } = tracks[place];
       stored[place].set(chunk.index, chunk.bytes.length / (BYTES_PER_SAMPLE[format] * channels));
-      report();
+      waiting = null;
     },
-    onWaiting: (message) => say({ type: 'waiting', message }),
+    onWaiting(message) {
+      waiting = message;
+    },
   });
   const chunker = createChunker(channelCounts, (place, index, channels, frames) => {
     const bytes = encodeSamples(tracks[place].format, channels, 0, frames);
     uploader.send({ take, track: tracks[place].id, index, bytes });
   });
   const report = (): void =>
-    say({ type: 'progress', capturedFrames: chunker.captured(), safeFrames: stored.map(safeFrames) });
+    say({ type: 'progress', capturedFrames: chunker.captured(), safeFrames: stored.map(safeFrames), waiting });
 
   while (!ring.ended()) {
     ring.drain((position, block) => chunker.push(position, block, RING_BLOCK));
+    report();
     // Waiting by turns of the event loop rather than in Atomics.wait, so that uploads go on.
-    await new Promise((resolve) => setTimeout(resolve, 50));
+    await pause(DRAIN_MS);
   }
   const lengthSamples = chunker.finish();
-  await uploader.idle();
+  const reporting = setInterval(report, DRAIN_MS);
+  await uploader.idle().finally(() => clearInterval(reporting));
   report();
   const losses = chunker.losses();
   await seal(take, {
@@ -73,7 +84,6 @@ async function seal(take: string, body: object): Promise<void> {
       const { message } = (await response.json()) as { message: string };
       throw new Error(message);
     }
-    say({ type: 'waiting', message: 'The server cannot be reached to seal the take.' });
-    await new Promise((resolve) => setTimeout(resolve, Math.min(8000, 500 * 2 ** tries)));
+    await pause(Math.min(LONGEST_PAUSE_MS, 500 * 2 ** tries));
   }
 }

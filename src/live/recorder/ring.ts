@@ -1,7 +1,7 @@
 /** Samples in one record of the ring: the audio thread's block. */
 export const RING_BLOCK = 128;
-/** Blocks the ring holds: about 1.4 s, so that a busy recorder loses nothing. */
-export const RING_BLOCKS = 512;
+/** Blocks the ring holds: about 5.5 s, so that a busy recorder loses nothing. */
+export const RING_BLOCKS = 2048;
 
 const HEADER_BYTES = 16;
 const WRITTEN = 0;

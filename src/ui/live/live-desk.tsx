@@ -4,6 +4,7 @@ import { Box, Flex, Grid } from '@chakra-ui/react';
 import { sourcesOf } from '@/core/hearing/plan';
 import { useDeskState } from '../shell/desk-context';
 import { Lane } from './lane';
+import { MixesChoice } from './mixes-choice';
 import { PadsPanel } from './pads-panel';
 import { PhonesPanel } from './phones-panel';
 import { WatchPanel } from './watch-panel';
@@ -17,6 +18,7 @@ export function LiveDesk() {
         <WatchPanel />
         <PadsPanel />
         <PhonesPanel />
+        <MixesChoice />
       </Flex>
     </Grid>
   );

@@ -3,6 +3,7 @@
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { useRef } from 'react';
 import { listenersOf, type Listener } from '@/core/hearing/plan';
+import type { HostVoice } from '@/live/desk/desk-state';
 import { useFrame } from '../frame';
 import { formatLevel } from '../format';
 import { ControlButton } from '../shell/control-button';
@@ -77,7 +78,7 @@ function VoiceNote() {
   );
 }
 
-function voiceInWords(voice: ReturnType<typeof useVoice>): string {
+function voiceInWords(voice: HostVoice): string {
   switch (voice.from) {
     case 'microphone':
       return `Your voice comes from ${voice.label}.`;
@@ -87,5 +88,3 @@ function voiceInWords(voice: ReturnType<typeof useVoice>): string {
       return 'Your voice comes from nowhere at the moment.';
   }
 }
-
-const useVoice = () => useDeskState((state) => state.voice);

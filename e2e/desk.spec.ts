@@ -1,0 +1,118 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test } from './host';
+
+test('hear as: the phones carry another mix, and the desk says so until it is over', async ({ host, page }) => {
+  await host.openDesk();
+  await host.startCall();
+  const phones = page.getByRole('radiogroup', { name: 'Whose mix is in my phones' });
+  await phones.getByRole('radio', { name: 'As Odalys' }).click();
+  await expect(host.watch()).toContainText('You hear what Odalys hears, not your own mix.');
+  await host.watch().getByRole('button', { name: 'Back to my mix' }).click();
+  await expect(phones.getByRole('radio', { name: 'My mix' })).toBeChecked();
+  await expect(host.watch()).toContainText('Nothing needs you.');
+  await host.endCall();
+});
+
+test('pads play by key, show what is left, and stop at once; typing plays nothing', async ({ host, page }) => {
+  await host.openDesk();
+  await host.startCall();
+  await page.keyboard.press('3');
+  await expect(host.pad('River bed')).toHaveAttribute('aria-pressed', 'true');
+  await page.keyboard.press('1');
+  await expect(host.pad('Opening theme')).toContainText('left');
+  await expect(host.lane('Sounds')).toContainText(/peak −\d+ dB/);
+  await page.keyboard.press('x');
+  await expect(host.pad('River bed')).toHaveAttribute('aria-pressed', 'false');
+  await expect(host.pad('Opening theme')).toHaveAttribute('aria-pressed', 'false');
+  await host.endCall();
+});
+
+test('a lane that is off is in no mix; its lamps say so in words', async ({ host, page }) => {
+  await host.openDesk();
+  await host.startCall();
+  const lane = host.lane('Tomasz');
+  await expect(lane.getByRole('img')).toHaveAccessibleName('Tomasz is heard by Maren, Odalys, Priya and the program.');
+  await lane.getByRole('button', { name: 'Tomasz in the mixes' }).click();
+  await expect(lane.getByRole('img')).toHaveAccessibleName('Nobody hears Tomasz.');
+  await lane.getByRole('button', { name: 'Tomasz in the mixes' }).click();
+  await expect(lane.getByRole('img')).toHaveAccessibleName(/^Tomasz is heard by/);
+  await page.getByRole('link', { name: 'Ferry Weather · episode 14' }).click();
+  await expect(page.getByText('the call is running')).toBeVisible();
+  await page.getByRole('link', { name: 'Open the desk' }).click();
+  await host.endCall();
+});
+
+test('everything can be done with the keyboard alone', async ({ host, page }) => {
+  await page.goto('/');
+  await page.keyboard.press('Tab');
+  const tabTo = async (name: string | RegExp, role: 'link' | 'button' = 'button') => {
+    const target = page.getByRole(role, { name }).first();
+    await expect(target).toBeEnabled();
+    for (let k = 0; k < 60; k++) {
+      if (await target.evaluate((element) => element === document.activeElement)) return page.keyboard.press('Enter');
+      await page.keyboard.press('Tab');
+    }
+    throw new Error(`${name} cannot be reached with the Tab key.`);
+  };
+  await tabTo('Open the desk', 'link');
+  await expect(page.getByRole('button', { name: 'Start call' })).toBeVisible();
+  await tabTo('Start call');
+  await expect(page.getByRole('button', { name: 'End call' })).toBeVisible();
+  await tabTo('Record');
+  await host.untilRecorded(1);
+  await tabTo('Stop');
+  await expect(host.recording()).toContainText(/is safe/);
+  await tabTo('Takes', 'link');
+  await tabTo(/^Take \d+/, 'link');
+  await expect(page.getByRole('button', { name: 'Play all' })).toBeVisible();
+  await page.keyboard.press(' ');
+  await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
+  await tabTo('End call');
+});
+
+test('a take is played in step, with solo and mute', async ({ host, page }) => {
+  await host.openDesk();
+  await host.startCall();
+  await host.record();
+  await host.untilRecorded(3);
+  await host.stop();
+  await host.openNewestTake();
+  await page.getByRole('button', { name: 'Solo Maren Sollis' }).click();
+  await expect(page.getByRole('button', { name: 'Solo Maren Sollis' })).toHaveAttribute('aria-pressed', 'true');
+  await page.getByRole('button', { name: 'Play all' }).click();
+  await expect(page.getByRole('main')).toContainText(/0:0[1-9]/);
+  // At the end it stops by itself, ready to begin again.
+  await expect(page.getByRole('button', { name: 'Play all' })).toBeVisible();
+  await page.getByRole('link', { name: 'Live' }).click();
+  await host.endCall();
+});
+
+test('no page scrolls at 1280×800, none has a serious accessibility fault, by night and by day', async ({ host, page }) => {
+  const inspect = async (where: string) => {
+    const { violations } = await new AxeBuilder({ page }).analyze();
+    const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
+    expect(serious.map(({ id, nodes }) => `${where}: ${id} ${nodes[0].html}`)).toEqual([]);
+    const overflow = await page.evaluate(() => document.documentElement.scrollHeight - window.innerHeight);
+    expect(overflow, where).toBeLessThanOrEqual(0);
+  };
+  for (const theme of ['night', 'day']) {
+    await page.context().addCookies([{ name: 'theme', value: theme, url: page.url() === 'about:blank' ? process.env.BASE_URL! : page.url() }]);
+    await page.goto('/');
+    await inspect(`episodes by ${theme}`);
+    await host.openDesk();
+    await inspect(`idle desk by ${theme}`);
+    await host.startCall();
+    await page.keyboard.press('3');
+    await host.record();
+    await host.untilRecorded(1);
+    await inspect(`live desk by ${theme}`);
+    await host.stop();
+    await page.getByRole('link', { name: 'Takes', exact: true }).click();
+    await expect(page.getByRole('heading', { name: 'Takes' })).toBeVisible();
+    await inspect(`takes by ${theme}`);
+    await host.openNewestTake();
+    await inspect(`take by ${theme}`);
+    await page.getByRole('link', { name: 'Live' }).click();
+    await host.endCall();
+  }
+});

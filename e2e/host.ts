@@ -1,0 +1,86 @@
+import { test as base, expect, type Page } from '@playwright/test';
+
+/** What a host does, by the names a host reads. */
+export class Host {
+  constructor(readonly page: Page) {}
+
+  /** Opens the demo episode's desk with no call running. */
+  async openDesk(): Promise<void> {
+    await this.page.goto('/');
+    await this.page.getByRole('article', { name: 'The last chain ferry' }).getByRole('link', { name: 'Open the desk' }).click();
+    const end = this.page.getByRole('button', { name: 'End call' });
+    await expect(end.or(this.page.getByRole('button', { name: 'Start call' }))).toBeVisible();
+    if (await end.isVisible()) await this.endCall();
+  }
+
+  async startCall(): Promise<void> {
+    await this.page.getByRole('button', { name: 'Start call' }).click();
+    await expect(this.page.getByRole('button', { name: 'End call' })).toBeVisible();
+  }
+
+  async endCall(): Promise<void> {
+    await this.page.getByRole('button', { name: 'End call' }).click();
+    await expect(this.page.getByRole('button', { name: 'Start call' })).toBeVisible();
+  }
+
+  recording() {
+    return this.page.getByRole('group', { name: 'Recording' });
+  }
+
+  async record(): Promise<void> {
+    await this.page.getByRole('button', { name: 'Record', exact: true }).click();
+    await expect(this.recording().getByRole('button', { name: 'Stop' })).toBeEnabled();
+  }
+
+  /** Waits until that many seconds are recorded, by the desk's own clock. */
+  async untilRecorded(seconds: number): Promise<void> {
+    await expect
+      .poll(async () => seconds <= toSeconds(await this.recording().getByRole('status').innerText()), { timeout: 60_000 })
+      .toBe(true);
+  }
+
+  async stop(): Promise<void> {
+    await this.recording().getByRole('button', { name: 'Stop' }).click();
+    await expect(this.recording()).toContainText(/Take \d+ is safe/, { timeout: 30_000 });
+  }
+
+  async openNewestTake(): Promise<void> {
+    await this.page.getByRole('link', { name: 'Takes', exact: true }).click();
+    await this.page.getByRole('main').getByRole('link', { name: /^Take \d+/ }).first().click();
+    await expect(this.page.getByRole('button', { name: 'Play all' })).toBeVisible();
+  }
+
+  lane(name: string) {
+    return this.page.getByRole('article', { name, exact: true });
+  }
+
+  pad(name: string) {
+    return this.page.getByRole('region', { name: 'Sounds' }).getByRole('button', { name });
+  }
+
+  watch() {
+    return this.page.getByRole('region', { name: 'Watch' });
+  }
+}
+
+/** `00:01:05` at the beginning of a text. */
+function toSeconds(text: string): number {
+  const match = /(\d+):(\d\d):(\d\d)/.exec(text);
+  return match ? Number(match[1]) * 3600 + Number(match[2]) * 60 + Number(match[3]) : 0;
+}
+
+/** A host at the demo's desk. The test fails when the page wrote an error to the console. */
+export const test = base.extend<{ host: Host; tolerated: RegExp[] }>({
+  tolerated: [[], { option: true }],
+  host: async ({ page, tolerated }, use) => {
+    const errors: string[] = [];
+    page.on('console', (message) => {
+      if (message.type() === 'error') errors.push(message.text());
+    });
+    page.on('pageerror', (error) => errors.push(error.message));
+    await use(new Host(page));
+    expect(errors.filter((text) => !tolerated.some((pattern) => pattern.test(text)))).toEqual([]);
+  },
+});
+
+export { expect };

@@ -1,0 +1,138 @@
+import { connect } from '../src/server/database';
+import type { HearingPlan } from '../src/core/hearing/plan';
+import { compiledGain, compilePlan } from '../src/core/hearing/compile';
+import { expect, test } from './host';
+import { simulateSources } from './simulate';
+import { correlation, downloadAll, readWav, rmsDb, trackOf } from './take-files';
+
+const CALLERS = ['Odalys-Brandt', 'Tomasz-Wierzba', 'Priya-Nandakumar'];
+const PEOPLE = { 'voice:maren': 'Maren-Sollis', 'voice:odalys': 'Odalys-Brandt', 'voice:tomasz': 'Tomasz-Wierzba', 'voice:priya': 'Priya-Nandakumar' };
+/** Quantisation of 24-bit tracks, several of them added up. */
+const BITS = 2 ** -21;
+
+test('an interview from end to end: every track alone, every return without its owner', async ({ host, page }) => {
+  await host.openDesk();
+  await host.startCall();
+  await expect(host.lane('Maren')).toContainText('simulated voice');
+  await page.getByText('Record the mixes too').click();
+  await expect(page.getByRole('checkbox', { name: 'Record the mixes too' })).toBeChecked();
+  await host.record();
+  await host.untilRecorded(2);
+  await page.keyboard.press('2');
+  await expect(host.pad('Ship’s bell')).toHaveAttribute('aria-pressed', 'true');
+  await host.untilRecorded(17);
+  await host.stop();
+  await host.openNewestTake();
+  await expect(page.getByText(/hold silence because/)).toHaveCount(0);
+  const files = await downloadAll(page);
+  expect(files).toHaveLength(11);
+  const length = files[0].channels[0].length;
+  expect(length).toBeGreaterThan(17 * 48000);
+  for (const { name, channels } of files) expect(channels[0].length, name).toBe(length);
+
+  // What each simulated line sent, computed again outside the browser from the same seed.
+  const take = await readTake();
+  const effects = trackOf(files, '_Sounds_sounds');
+  const bellAt = Math.floor(effects[0].findIndex((sample) => sample !== 0) / 128) * 128;
+  const sent = simulateSources({ ...take, bellAt, bellLevelDb: -3 });
+  for (const [source, name] of Object.entries(PEOPLE)) {
+    const [track] = trackOf(files, `${name}_voice`);
+    const [truth] = sent.get(source)!;
+    expect(rmsDb(truth), `${name} speaks`).toBeGreaterThan(-60);
+    const difference = track.map((sample, i) => sample - truth[i]);
+    expect(rmsDb(difference), `${name}'s track holds nothing else, from ${firstAbove(difference, 1e-4)} on`).toBeLessThan(-100);
+    expect(correlation(track, truth), `${name}'s track is what the line sent`).toBeGreaterThan(0.9999);
+  }
+  expect(correlation(effects[0], sent.get('sounds:effects')![0])).toBeGreaterThan(0.9999);
+
+  // Every mix is the sum of exactly those tracks the plan lets it hear, so its owner is not in it.
+  const compiled = compilePlan(take.plan);
+  const heard = { ...Object.fromEntries(CALLERS.map((name, k) => [`return:${['odalys', 'tomasz', 'priya'][k]}`, `${name}_return`])), 'phones:maren': 'Maren-Sollis_phones', program: 'Program_program' };
+  for (const [listener, file] of Object.entries(heard)) {
+    const mix = trackOf(files, file);
+    const sum = new Float64Array(length);
+    for (const source of compiled.sourceIds) {
+      const gain = compiledGain(compiled, source, listener as 'program');
+      const name = source.startsWith('voice:') ? `${PEOPLE[source as keyof typeof PEOPLE]}_voice` : `_${source === 'sounds:bed' ? 'Bed' : 'Sounds'}_sounds`;
+      const [track] = trackOf(files, name);
+      for (let i = 0; i < length; i++) sum[i] += gain * track[i];
+    }
+    let worst = 0;
+    for (let i = 0; i < length; i++) worst = Math.max(worst, Math.abs(mix[0][i] - sum[i]));
+    expect(worst, listener).toBeLessThan(BITS);
+    if (listener !== 'program') {
+      expect(compiledGain(compiled, 'sounds:effects', listener as 'program'), `the bell reaches ${listener}`).toBeGreaterThan(0);
+    }
+  }
+});
+
+test('one track is downloaded under a name that says what it is', async ({ host, page }) => {
+  await host.openDesk();
+  await host.startCall();
+  await host.record();
+  await host.untilRecorded(1);
+  await host.stop();
+  await host.openNewestTake();
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Download Maren Sollis, voice, as received, as WAV' }).click(),
+  ]);
+  expect(download.suggestedFilename()).toMatch(/^Ferry-Weather_E14_\d{4}-\d\d-\d\d_take-\d+_01_Maren-Sollis_voice\.wav$/);
+  expect(readWav(await download.path())).toHaveLength(1);
+});
+
+test('a reload brings the desk back with its plan, its call and the take that was open', async ({ host, page }) => {
+  await host.openDesk();
+  await host.startCall();
+  await host.lane('Priya').getByRole('button', { name: 'Priya in the mixes' }).click();
+  const gain = host.lane('Odalys').getByRole('slider', { name: 'Gain of Odalys' });
+  await gain.focus();
+  for (let k = 0; k < 6; k++) await page.keyboard.press('ArrowLeft');
+  await expect(host.lane('Odalys')).toContainText('−3 dB');
+  await host.record();
+  await host.untilRecorded(3);
+  page.on('dialog', (dialog) => void dialog.accept());
+  await page.reload();
+  await expect(page.getByRole('button', { name: 'End call' })).toBeVisible();
+  await expect(host.lane('Odalys')).toContainText('−3 dB');
+  await expect(host.lane('Priya').getByRole('button', { name: 'Priya in the mixes' })).toHaveAttribute('aria-pressed', 'false');
+  await expect(host.watch()).toContainText(/Take \d+ was left open/);
+  await host.watch().getByRole('button', { name: /Seal take/ }).click();
+  await expect(host.recording()).toContainText(/Take \d+ is safe: 0:0[2-9]/);
+  await host.lane('Priya').getByRole('button', { name: 'Priya in the mixes' }).click();
+  await gain.focus();
+  for (let k = 0; k < 6; k++) await page.keyboard.press('ArrowRight');
+  await expect(host.lane('Odalys')).toContainText('0 dB');
+  await host.endCall();
+});
+
+test.describe('when the server is away', () => {
+  test.use({ tolerated: [/ERR_INTERNET_DISCONNECTED/] });
+  test('recording goes on, says so, and everything arrives afterwards', async ({ host, page, context }) => {
+    await host.openDesk();
+    await host.startCall();
+    await host.record();
+    await context.setOffline(true);
+    await expect(host.recording()).toContainText('waiting to send');
+    await host.untilRecorded(5);
+    await context.setOffline(false);
+    await expect(host.recording()).toContainText(/0:0\d of each safe/);
+    await host.stop();
+    await host.openNewestTake();
+    await expect(page.getByText(/hold silence because/)).toHaveCount(0);
+    await page.getByRole('link', { name: 'Live' }).click();
+    await host.endCall();
+  });
+});
+
+/** Where two signals part, for the one who has to find out why. */
+const firstAbove = (samples: Float32Array, limit: number) => samples.findIndex((sample) => Math.abs(sample) > limit);
+
+/** The newest take as the database has it. */
+async function readTake(): Promise<{ plan: HearingPlan; clockAtStart: number; clockAtCall: number; lengthSamples: number }> {
+  const pool = connect(process.env.BROWSER_DATABASE_URL);
+  const { rows } = await pool.query('select plan, clock_at_start, clock_at_call, length_samples from take order by started_at desc limit 1');
+  await pool.end();
+  const [row] = rows as { plan: HearingPlan; clock_at_start: string; clock_at_call: string; length_samples: string }[];
+  return { plan: row.plan, clockAtStart: Number(row.clock_at_start), clockAtCall: Number(row.clock_at_call), lengthSamples: Number(row.length_samples) };
+}

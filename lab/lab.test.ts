@@ -1,0 +1,74 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, describe, expect, it } from 'vitest';
+import { createWavReader } from '../src/core/formats/wav/reader';
+
+const out = mkdtempSync(join(tmpdir(), 'lab-'));
+afterAll(() => rmSync(out, { recursive: true }));
+
+const lab = (...words: string[]) => spawnSync('npx', ['tsx', 'lab/main.ts', ...words], { encoding: 'utf8' });
+
+interface Plan {
+  sources: { id: string; input: string; track: string }[];
+  listeners: { id: string; file: string }[];
+  crosspoints: { source: string; listener: string; db: number }[];
+}
+
+function readWav(name: string): Float32Array[] {
+  const reader = createWavReader();
+  const channels = reader.push(readFileSync(join(out, name)));
+  reader.close();
+  return channels;
+}
+
+describe('lab call', () => {
+  it.each([
+    { callers: 2, seed: 11, loudspeakers: '' },
+    { callers: 5, seed: 12, loudspeakers: '2' },
+    { callers: 12, seed: 13, loudspeakers: '' },
+  ])('with $callers callers: tracks are inputs, listeners are the plan’s sums', ({ callers, seed, loudspeakers }) => {
+    const loud = loudspeakers === '' ? [] : ['--loudspeakers', loudspeakers];
+    const result = lab('call', '--callers', String(callers), '--seed', String(seed), '--seconds', '4', '--sounds', '2', ...loud, '--out', out, '--json');
+    expect(result.status, result.stderr).toBe(0);
+    const report = JSON.parse(result.stdout);
+    const plan = JSON.parse(readFileSync(join(out, 'plan.json'), 'utf8')) as Plan;
+
+    for (const { input, track } of plan.sources) expect(readFileSync(join(out, track)).equals(readFileSync(join(out, input)))).toBe(true);
+    for (const track of report.tracks) expect(track.largestDifference).toBe(0);
+    for (const caller of report.callers) {
+      expect(caller.ownVoiceInOwnReturnDb).toBeNull();
+      const echoes = loudspeakers !== '' && !caller.onLoudspeakers && caller.echoThroughLoudspeakersDb !== null;
+      if (echoes) expect(caller.echoThroughLoudspeakersDb).toBeLessThan(-10);
+      else expect(caller.echoThroughLoudspeakersDb).toBeNull();
+    }
+
+    const inputs = new Map(plan.sources.map(({ id, input }) => [id, readWav(input)]));
+    for (const { id, file } of plan.listeners) {
+      const heard = readWav(file);
+      const operands = plan.crosspoints.filter(({ listener }) => listener === id);
+      expect(operands.some(({ source }) => source.replace('voice', 'return') === id)).toBe(false);
+      const parts = operands.map(({ source, db }) => ({ sound: inputs.get(source)!, gain: 10 ** (db / 20) }));
+      let worst = 0;
+      for (const side of [0, 1]) {
+        // The first plan fades in over 480 samples.
+        for (let i = 480; i < heard[0].length; i++) {
+          let sum = 0;
+          for (const { sound, gain } of parts) sum += sound[side][i] * gain;
+          worst = Math.max(worst, Math.abs(heard[side][i] - sum));
+        }
+      }
+      expect(worst, id).toBeLessThan(1e-6);
+    }
+  });
+
+  it('says what is wrong with its arguments and fails', () => {
+    for (const words of [['call'], ['call', '--callers', '0'], ['call', '--callers', '2', '--loudspeakers', '3'], ['call', '--colour', 'red'], ['dance']]) {
+      const { status, stderr, stdout } = lab(...words);
+      expect(status).toBe(2);
+      expect(stderr).toContain('usage:');
+      expect(stdout).toBe('');
+    }
+  });
+});

@@ -1,0 +1,30 @@
+import { defineConfig } from '@playwright/test';
+
+/** Flags for a browser without sound hardware, network or a user who presses things. */
+const ARGS = [
+  '--no-sandbox',
+  '--autoplay-policy=no-user-gesture-required',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--no-first-run',
+];
+const MICROPHONE = ['--use-fake-device-for-media-stream', '--use-fake-ui-for-media-stream'];
+
+const launch = (...more: string[]) => ({
+  launchOptions: { executablePath: '/usr/bin/chromium', args: [...ARGS, ...more] },
+});
+
+export default defineConfig({
+  testDir: 'e2e',
+  // One desk, one audio thread, two cores: tests that share them would measure each other.
+  workers: 1,
+  timeout: 90_000,
+  expect: { timeout: 15_000 },
+  forbidOnly: true,
+  use: { baseURL: process.env.BASE_URL, viewport: { width: 1280, height: 800 }, trace: 'retain-on-failure' },
+  projects: [
+    { name: 'desk', testIgnore: /microphone/, use: launch() },
+    { name: 'microphone', testMatch: /microphone/, use: launch(...MICROPHONE) },
+  ],
+});

@@ -1,0 +1,102 @@
+// `npm test`: everything a fresh machine needs, then every check. Names of stages after it run only
+// those: `npm test -- unit browser`.
+import { spawn, spawnSync } from 'node:child_process';
+import { mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { buildWhenNeeded } from './build.mjs';
+import { ensureModules, ensurePrograms } from './debian.mjs';
+import { freePort } from './ports.mjs';
+import { startPostgres } from './postgres.mjs';
+import { runMain, Trouble } from './trouble.mjs';
+
+const RESULTS = 'test-results';
+/** Programs that open what the product writes, and the browser that drives it. */
+const PROGRAMS = { chromium: 'chromium', sox: 'sox', ffmpeg: 'ffmpeg', 'sndfile-info': 'sndfile-programs', unzip: 'unzip' };
+
+const totals = { passed: 0, failed: 0, skipped: 0 };
+
+function run(title, program, words, environment = {}) {
+  console.log(`\n── ${title}`);
+  const began = performance.now();
+  const done = spawnSync(`node_modules/.bin/${program}`, words, { stdio: ['ignore', 'inherit', 'inherit'], env: { ...process.env, ...environment } });
+  console.log(`   ${((performance.now() - began) / 1000).toFixed(0)} s`);
+  return done.status === 0;
+}
+
+/** A check without tests of its own counts as one. */
+function check(title, program, words) {
+  if (run(title, program, words)) totals.passed++;
+  else totals.failed++;
+}
+
+function vitest(project, environment) {
+  const report = `${RESULTS}/${project}.json`;
+  const ok = run(`${project} tests`, 'vitest', ['run', '--project', project, '--reporter=default', '--reporter=json', `--outputFile=${report}`], environment);
+  const { numPassedTests, numFailedTests, numPendingTests } = JSON.parse(readFileSync(report, 'utf8'));
+  totals.passed += numPassedTests;
+  totals.skipped += numPendingTests;
+  totals.failed += numFailedTests + (ok || numFailedTests > 0 ? 0 : 1);
+}
+
+/** Starts the built product on a database of its own; ends it with the returned function. */
+async function serve(databaseUrl) {
+  const port = await freePort();
+  const admin = spawnSync(process.execPath, ['--import', 'tsx', 'scripts/new-database.ts', databaseUrl, 'browser'], { encoding: 'utf8' });
+  if (admin.status !== 0) throw new Trouble(`The browser tests’ database could not be made: ${admin.stderr}`);
+  const url = admin.stdout.trim();
+  const prepared = spawnSync(process.execPath, ['--import', 'tsx', 'src/server/prepare.ts'], { encoding: 'utf8', env: { ...process.env, DATABASE_URL: url } });
+  if (prepared.status !== 0) throw new Trouble(`The browser tests’ database could not be prepared: ${prepared.stderr}`);
+  const server = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)], {
+    env: { ...process.env, DATABASE_URL: url },
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
+  const address = `http://127.0.0.1:${port}`;
+  for (let tries = 0; ; tries++) {
+    if (await fetch(`${address}/api/health`).then((response) => response.ok, () => false)) break;
+    if (tries > 300 || server.exitCode !== null) throw new Trouble('The built product did not start for the browser tests.');
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  return { address, url, stop: () => server.kill('SIGTERM') };
+}
+
+async function browserTests(databaseUrl) {
+  const { address, url, stop } = await serve(databaseUrl);
+  try {
+    const report = `${RESULTS}/browser.json`;
+    const ok = run('browser tests', 'playwright', ['test', '--reporter=list,json'], { BASE_URL: address, BROWSER_DATABASE_URL: url, PLAYWRIGHT_JSON_OUTPUT_FILE: report });
+    const { stats } = JSON.parse(readFileSync(report, 'utf8'));
+    totals.passed += stats.expected + stats.flaky;
+    totals.skipped += stats.skipped;
+    totals.failed += stats.unexpected + (ok || stats.unexpected > 0 ? 0 : 1);
+  } finally {
+    stop();
+  }
+}
+
+await runMain(async () => {
+  const asked = process.argv.slice(2);
+  const stages = ['lint', 'types', 'unit', 'database', 'build', 'browser'];
+  const unknown = asked.find((name) => !stages.includes(name));
+  if (unknown) throw new Trouble(`There is no stage "${unknown}"; there are ${stages.join(', ')}.`);
+  const wanted = new Set(asked.length > 0 ? asked : stages);
+  ensureModules();
+  ensurePrograms(PROGRAMS);
+  rmSync(RESULTS, { recursive: true, force: true });
+  mkdirSync(RESULTS, { recursive: true });
+  let postgres = null;
+  try {
+    if (wanted.has('lint')) {
+      check('lint', 'eslint', ['.', '--max-warnings', '0']);
+      check('walls', 'depcruise', ['--config', '.dependency-cruiser.cjs', 'src', 'lab', 'e2e']);
+    }
+    if (wanted.has('types')) check('types', 'tsc', ['--noEmit']);
+    if (wanted.has('unit')) vitest('unit');
+    if (wanted.has('database') || wanted.has('browser')) postgres = await startPostgres('test-postgres', { durable: false });
+    if (wanted.has('database')) vitest('database', { TEST_DATABASE_URL: postgres.url });
+    if (wanted.has('build') || wanted.has('browser')) await buildWhenNeeded();
+    if (wanted.has('browser')) await browserTests(postgres.url);
+  } finally {
+    postgres?.stop();
+  }
+  console.log(`\n${totals.passed} passed, ${totals.failed} failed, ${totals.skipped} skipped`);
+  if (totals.failed > 0) process.exitCode = 1;
+});

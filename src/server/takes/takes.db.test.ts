@@ -1,0 +1,141 @@
+import { createHash } from 'node:crypto';
+import { describe, expect, it } from 'vitest';
+import { encodeSamples } from '@/core/formats/wav/sample-format';
+import { createWavReader } from '@/core/formats/wav/reader';
+import { CHUNK_FRAMES } from '@/core/takes/chunks';
+import { demoEpisode, testDatabase } from '../testing/test-database';
+import { beginTake } from './begin-take';
+import { loadTake } from './load-take';
+import { findTrack, listTakes } from './queries';
+import { trackAsWav, trackPeaks, wavFileBytes } from './read-track';
+import { receiveChunk } from './receive-chunk';
+import { sealTake } from './seal-take';
+
+const db = testDatabase();
+
+const TRACKS = [
+  { kind: 'voice', recorded: 'voice:maren', name: 'Maren Sollis', channels: 1, format: 'pcm24' },
+  { kind: 'sounds', recorded: 'sounds:bed', name: 'Bed', channels: 2, format: 'pcm24' },
+] as const;
+
+async function newTake() {
+  const begun = await beginTake(db.pool(), await demoEpisode(db.pool()), TRACKS);
+  return { ...begun, mono: begun.tracks[0], stereo: begun.tracks[1] };
+}
+
+const sha256 = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest('hex');
+
+/** A ramp that says where each sample belongs. */
+function samplesOf(channels: number, index: number, frames = CHUNK_FRAMES) {
+  const planar = Array.from({ length: channels }, (_, c) =>
+    Float32Array.from({ length: frames }, (_, i) => ((index * CHUNK_FRAMES + i) / 2 ** 20) * (c === 0 ? 1 : -1)),
+  );
+  return encodeSamples('pcm24', planar, 0, frames);
+}
+
+async function send(take: string, track: string, index: number, samples: Uint8Array) {
+  return receiveChunk(db.pool(), { take, track, index, sha256: sha256(samples), samples });
+}
+
+const seal = (take: string, lengthSamples: number | null) =>
+  sealTake(db.pool(), { take, lengthSamples, clockAtStart: 0, clockAtCall: null, gaps: [] });
+
+describe('a chunk', () => {
+  it('is stored once, however often and in whatever order it comes', async () => {
+    const { take, mono } = await newTake();
+    expect(await send(take, mono, 1, samplesOf(1, 1))).toBe('stored');
+    expect(await send(take, mono, 0, samplesOf(1, 0))).toBe('stored');
+    expect(await send(take, mono, 1, samplesOf(1, 1))).toBe('already-stored');
+    const twins = await Promise.all([2, 2, 2].map((index) => send(take, mono, index, samplesOf(1, index))));
+    expect(twins.filter((answer) => answer === 'stored')).toHaveLength(1);
+  });
+
+  it('with a wrong checksum is refused and not kept', async () => {
+    const { take, mono } = await newTake();
+    const samples = samplesOf(1, 0);
+    const damaged = receiveChunk(db.pool(), { take, track: mono, index: 0, sha256: sha256(Uint8Array.of(1)), samples });
+    await expect(damaged).rejects.toMatchObject({ status: 422, code: 'checksum' });
+    expect(await send(take, mono, 0, samples)).toBe('stored');
+  });
+
+  it('cannot replace another, be cut in the middle of a frame, or join a take it does not belong to', async () => {
+    const { take, mono, stereo } = await newTake();
+    const other = await newTake();
+    await send(take, mono, 0, samplesOf(1, 0));
+    await expect(send(take, mono, 0, samplesOf(1, 5))).rejects.toMatchObject({ status: 409, code: 'chunk-conflict' });
+    await expect(send(take, stereo, 0, new Uint8Array(7))).rejects.toMatchObject({ status: 422, code: 'chunk-length' });
+    await expect(send(take, mono, 1, new Uint8Array(0))).rejects.toMatchObject({ code: 'chunk-length' });
+    await expect(send(take, mono, 1, samplesOf(1, 0, CHUNK_FRAMES + 1))).rejects.toMatchObject({ code: 'chunk-length' });
+    await expect(send(other.take, mono, 1, samplesOf(1, 1))).rejects.toMatchObject({ status: 404 });
+  });
+});
+
+describe('a seal', () => {
+  it('waits for every chunk, names those that miss, then closes the take for good', async () => {
+    const { take, mono, stereo } = await newTake();
+    const length = CHUNK_FRAMES + 500;
+    await send(take, mono, 0, samplesOf(1, 0));
+    await send(take, mono, 1, samplesOf(1, 1, 500));
+    await send(take, stereo, 1, samplesOf(2, 1, 500));
+    await expect(seal(take, length)).rejects.toMatchObject({
+      status: 409,
+      code: 'chunks-missing',
+      issues: [{ path: `${stereo}/0`, code: 'missing-chunk' }],
+    });
+    await send(take, stereo, 0, samplesOf(2, 0));
+    expect(await seal(take, length)).toBe(length);
+    expect(await seal(take, length)).toBe(length);
+    await expect(seal(take, length + 1)).rejects.toMatchObject({ code: 'take-sealed' });
+    await expect(send(take, mono, 2, samplesOf(1, 2))).rejects.toMatchObject({ status: 409, code: 'take-sealed' });
+    // A late copy of what is already there does no harm and is welcome.
+    expect(await send(take, mono, 0, samplesOf(1, 0))).toBe('already-stored');
+  });
+
+  it('of a take that was left open keeps what is safe and lists what is not', async () => {
+    const { take, mono, stereo } = await newTake();
+    await send(take, mono, 0, samplesOf(1, 0));
+    await send(take, mono, 1, samplesOf(1, 1));
+    await send(take, stereo, 0, samplesOf(2, 0));
+    expect(await seal(take, null)).toBe(2 * CHUNK_FRAMES);
+    const { gaps, lengthSamples } = await loadTake(db.pool(), take);
+    expect(lengthSamples).toBe(2 * CHUNK_FRAMES);
+    expect(gaps).toEqual([{ track: stereo, atSample: CHUNK_FRAMES, lengthSamples: CHUNK_FRAMES, cause: 'not-received' }]);
+  });
+});
+
+describe('a sealed take', () => {
+  it('gives back every sample in its place, silence for gaps, all tracks of one length', async () => {
+    const { take, mono, stereo } = await newTake();
+    const length = 2 * CHUNK_FRAMES + 1001;
+    for (const index of [2, 0]) await send(take, mono, index, samplesOf(1, index, index === 2 ? 1001 : CHUNK_FRAMES));
+    for (const index of [0, 1, 2]) await send(take, stereo, index, samplesOf(2, index, index === 2 ? 1001 : CHUNK_FRAMES));
+    await seal(take, null);
+    for (const id of [mono, stereo]) {
+      const track = await findTrack(db.pool(), take, id);
+      const parts: Uint8Array[] = [];
+      for await (const part of trackAsWav(db.pool(), track, length)) parts.push(part);
+      const bytes = Buffer.concat(parts);
+      expect(bytes.length).toBe(wavFileBytes(track, length));
+      const reader = createWavReader();
+      const [left] = reader.push(bytes);
+      reader.close();
+      expect(left.length).toBe(length);
+      const expected = (i: number) => (id === mono && Math.floor(i / CHUNK_FRAMES) === 1 ? 0 : i / 2 ** 20);
+      for (const i of [0, 1, CHUNK_FRAMES - 1, CHUNK_FRAMES, CHUNK_FRAMES + 7, 2 * CHUNK_FRAMES, length - 1]) {
+        expect(left[i]).toBeCloseTo(expected(i), 6);
+      }
+      const peaks = await trackPeaks(db.pool(), track, length, 10);
+      expect(peaks.length).toBe(20);
+      expect(Math.max(...peaks)).toBeCloseTo((length / 2 ** 20) * 32767, -1);
+    }
+    const { tracks } = await loadTake(db.pool(), take);
+    expect(tracks[0].peakDb).toBeCloseTo(20 * Math.log10(length / 2 ** 20), 1);
+  });
+
+  it('has a number of its own even when two begin at once', async () => {
+    const before = (await listTakes(db.pool(), await demoEpisode(db.pool()))).length;
+    const numbers = (await Promise.all([newTake(), newTake(), newTake()])).map(({ number }) => number);
+    expect(new Set(numbers).size).toBe(3);
+    expect(Math.max(...numbers)).toBe(before + 3);
+  });
+});

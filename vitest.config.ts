@@ -1,0 +1,29 @@
+import { fileURLToPath } from 'node:url';
+import { defineConfig } from 'vitest/config';
+
+const alias = { '@': fileURLToPath(new URL('src', import.meta.url)) };
+
+export default defineConfig({
+  test: {
+    projects: [
+      {
+        resolve: { alias },
+        test: {
+          name: 'unit',
+          include: ['src/**/*.test.ts', 'lab/**/*.test.ts', 'scripts/**/*.test.ts'],
+          exclude: ['src/server/**/*.db.test.ts'],
+          testTimeout: 60_000,
+        },
+      },
+      {
+        resolve: { alias },
+        test: {
+          name: 'database',
+          include: ['src/server/**/*.db.test.ts'],
+          testTimeout: 60_000,
+          hookTimeout: 60_000,
+        },
+      },
+    ],
+  },
+});
