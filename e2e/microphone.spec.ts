@@ -14,8 +14,8 @@ test('with a microphone the host’s lane and track carry it, and only they', as
   // The browser's test microphone beeps; nobody else has said anything in these first seconds.
   expect(rmsDb(trackOf(files, 'Maren-Sollis_voice')[0])).toBeGreaterThan(-60);
   expect(rmsDb(trackOf(files, 'Priya-Nandakumar_voice')[0])).toBe(-Infinity);
-  await page.getByRole('link', { name: 'Live' }).click();
-  await page.getByRole('button', { name: 'Use the simulated voice' }).click();
+  await page.getByRole('link', { name: 'Live', exact: true }).click();
+  await page.getByRole('button', { name: 'Simulate it' }).click();
   await expect(host.lane('Maren')).toContainText('simulated voice');
   await host.endCall();
 });

@@ -1,4 +1,5 @@
 import { UsageError } from './arguments';
+import * as audit from './commands/audit';
 import * as call from './commands/call';
 import * as throughput from './commands/throughput';
 
@@ -7,7 +8,7 @@ interface Command {
   run(words: readonly string[]): object;
 }
 
-const COMMANDS: Record<string, Command> = { call, throughput };
+const COMMANDS: Record<string, Command> = { call, audit, throughput };
 
 const usageOfAll = (): string => Object.values(COMMANDS).map(({ usage }) => `  ${usage}`).join('\n');
 

@@ -59,11 +59,13 @@ function denseplan(size: number, openShare: number, random: ReturnType<typeof cr
     for (let k = 0; k < open; k++) source.push((m + k) % size);
     first[m + 1] = source.length;
   }
+  const gain = Float32Array.from(source, () => random.between(0.5, 1) / size);
   return {
     sourceIds: Array.from({ length: size }, (_, n) => `voice:${n}` as const),
     listenerIds: Array.from({ length: size }, (_, m) => `feed:${m}` as const),
     first,
     source: Uint16Array.from(source),
-    gain: Float32Array.from(source, () => random.between(0.5, 1) / size),
+    gainLeft: gain,
+    gainRight: gain,
   };
 }

@@ -31,9 +31,3 @@ export function formatClock(seconds: number): string {
     .map((value) => String(value).padStart(2, '0'))
     .join(':');
 }
-
-/** `Maren`, `Maren and Priya`, `Maren, Priya and the bell` */
-export function listInWords(words: readonly string[]): string {
-  if (words.length < 2) return words[0] ?? '';
-  return `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`;
-}

@@ -1,29 +1,58 @@
 import { useEffect, useRef } from 'react';
 
-/** Whether keys belong to what is being typed into, or to the control that has the focus. */
+/** What a key does when it goes down, and when it comes up again. */
+export interface KeyAction {
+  press(): void;
+  release?(): void;
+}
+
+/** Whether keys belong to what is being typed into. */
 function isTyping(target: EventTarget | null): boolean {
   const element = target as HTMLElement | null;
-  return element?.closest?.('input, textarea, select, [contenteditable="true"], [role="textbox"]') != null;
+  return element?.closest?.('input:not([type="checkbox"]):not([type="range"]), textarea, select, [contenteditable="true"], [role="textbox"]') != null;
 }
 
 /**
  * Single keys that act on the desk, by `event.key` in lower case. Never while typing, never with a
- * modifier, and not again while the key is held down.
+ * modifier, and not again while the key is held down. A key that went down here is released here,
+ * wherever the focus is by then; when the window loses the keyboard, everything is released.
  */
-export function useKeys(actions: Record<string, () => void>): void {
-  const latest = useRef(actions);
+export function useKeys(actions: Record<string, KeyAction>, onLostKeyboard?: () => void): void {
+  const latest = useRef({ actions, onLostKeyboard });
   useEffect(() => {
-    latest.current = actions;
+    latest.current = { actions, onLostKeyboard };
   });
   useEffect(() => {
+    const down = new Map<string, KeyAction>();
     const press = (event: KeyboardEvent) => {
-      if (event.repeat || event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
-      const action = latest.current[event.key.toLowerCase()];
+      if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
+      const key = event.key.toLowerCase();
+      const action = latest.current.actions[key];
       if (!action) return;
       event.preventDefault();
-      action();
+      if (event.repeat || down.has(key)) return;
+      down.set(key, action);
+      action.press();
     };
+    const release = (event: KeyboardEvent) => {
+      const key = event.key.toLowerCase();
+      down.get(key)?.release?.();
+      down.delete(key);
+    };
+    const lose = () => {
+      down.clear();
+      latest.current.onLostKeyboard?.();
+    };
+    const hide = () => document.hidden && lose();
     window.addEventListener('keydown', press);
-    return () => window.removeEventListener('keydown', press);
+    window.addEventListener('keyup', release);
+    window.addEventListener('blur', lose);
+    document.addEventListener('visibilitychange', hide);
+    return () => {
+      window.removeEventListener('keydown', press);
+      window.removeEventListener('keyup', release);
+      window.removeEventListener('blur', lose);
+      document.removeEventListener('visibilitychange', hide);
+    };
   }, []);
 }

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { compiledGain, compilePlan, type CompiledPlan } from '../hearing/compile';
 import { returnOf, voiceOf } from '../hearing/ids';
+import { NOTHING_ON_AIR } from '../hearing/on-air';
 import type { HearingPlan } from '../hearing/plan';
 import { createRandom } from '../random';
 import { arbitraryPlan } from '../testing/arbitrary-plan';
@@ -30,7 +31,7 @@ function settle(engine: Engine): void {
 }
 
 /** A plan with quiet levels, so that no sum reaches the limiter. */
-const quietPlan = arbitraryPlan.map((plan): HearingPlan => ({ ...plan, sources: {}, listeners: quiet(plan), exceptions: quietExceptions(plan) }));
+const quietPlan = arbitraryPlan.map((plan): HearingPlan => ({ ...plan, waiting: [], sources: {}, listeners: quiet(plan), exceptions: quietExceptions(plan) }));
 const quiet = (plan: HearingPlan) =>
   Object.fromEntries(Object.entries(plan.listeners).map(([id, settings]) => [id, { ...settings!, levelDb: Math.min(0, settings!.levelDb) }]));
 const quietExceptions = (plan: HearingPlan) =>
@@ -85,7 +86,7 @@ describe('a listener', () => {
           for (const length of lengths) {
             fillWithNoise(engine, length, random, 1);
             engine.inputs.forEach(({ left, right }, n) => n !== slot && (left.fill(0), right.fill(0)));
-            engine.setPlan(compilePlan(plan, { hearAs: returnOf(seat.id) }));
+            engine.setPlan(compilePlan(plan, { onAir: { ...NOTHING_ON_AIR, listenTo: { listener: returnOf(seat.id) } } }));
             engine.process(length);
             const isZero = (sample: number) => sample === 0;
             expect(output.left.subarray(0, length).every(isZero) && output.right.subarray(0, length).every(isZero)).toBe(true);
@@ -197,6 +198,7 @@ function onePath(gain: number): CompiledPlan {
     listenerIds: ['program'],
     first: Uint16Array.of(0, 1),
     source: Uint16Array.of(0),
-    gain: Float32Array.of(gain),
+    gainLeft: Float32Array.of(gain),
+    gainRight: Float32Array.of(gain),
   };
 }

@@ -32,8 +32,8 @@ export interface Engine {
   readonly listenerMeters: LevelMeters;
   /** Samples processed: the session clock. */
   clock(): number;
-  /** Swaps the whole plan at the next sample; every gain moves there within 10 ms. */
-  setPlan(plan: CompiledPlan): void;
+  /** Swaps the whole plan at the next sample; every gain moves there in 10 ms, or slower if asked. */
+  setPlan(plan: CompiledPlan, rampSeconds?: number): void;
   process(length: number): void;
   /** Gain of a crosspoint where its ramp has it now. */
   gainNow(source: number, listener: number): number;
@@ -61,9 +61,8 @@ export function createEngine(options: EngineOptions): Engine {
   const loudness = Array.from({ length: sources }, () => createLoudnessMeter(kernel));
   const sourceMeters = createLevelMeters(sources);
   const listenerMeters = createLevelMeters(listeners);
-  const targets = new Float32Array(sources * listeners);
+  const targets = new Float32Array(2 * sources * listeners);
   const nonFinite = new Float64Array(sources);
-  const rampSamples = Math.round(RAMP_SECONDS * sampleRate);
   const sumAddress = kernel.reserve(8);
   let clock = 0;
 
@@ -105,7 +104,7 @@ export function createEngine(options: EngineOptions): Engine {
     sourceMeters,
     listenerMeters,
     clock: () => clock,
-    setPlan(plan) {
+    setPlan(plan, rampSeconds = RAMP_SECONDS) {
       if (plan.sourceIds.length > sources || plan.listenerIds.length > listeners) {
         throw new RangeError(
           `The plan has ${plan.sourceIds.length} sources and ${plan.listenerIds.length} listeners; ` +
@@ -115,10 +114,12 @@ export function createEngine(options: EngineOptions): Engine {
       targets.fill(0);
       for (let m = 0; m < plan.listenerIds.length; m++) {
         for (let k = plan.first[m]; k < plan.first[m + 1]; k++) {
-          targets[m * sources + plan.source[k]] = plan.gain[k];
+          const place = 2 * (m * sources + plan.source[k]);
+          targets[place] = plan.gainLeft[k];
+          targets[place + 1] = plan.gainRight[k];
         }
       }
-      mixer.setTargets(targets, rampSamples);
+      mixer.setTargets(targets, Math.max(1, Math.round(Math.max(RAMP_SECONDS, rampSeconds) * sampleRate)));
     },
     process(length) {
       for (let n = 0; n < sources; n++) receive(n, length);

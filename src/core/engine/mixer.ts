@@ -10,16 +10,19 @@ export interface Stereo {
  * straight line. All gains of a plan arrive together and start to move at the same sample.
  */
 export interface Mixer {
-  /** New targets for all crosspoints at once, reached after `rampSamples`. `targets[m * sources + n]`. */
+  /**
+   * New targets for all crosspoints at once, reached after `rampSamples`: left and right gain of
+   * source n into listener m at `targets[2 * (m * sources + n)]` and the place after it.
+   */
   setTargets(targets: Float32Array, rampSamples: number): void;
   /** Sums `length` samples of all sources into all listeners. Outputs are overwritten. */
   mix(length: number): void;
-  /** Current gain of a crosspoint, where its ramp has it now. */
+  /** Current gain of a crosspoint's louder side, where its ramp has it now. */
   gainNow(source: number, listener: number): number;
 }
 
-/** Words of one operand in the kernel's table: address, gain, step. */
-const OPERAND_WORDS = 3;
+/** Words of one operand in the kernel's table: address, then gain and step of each side. */
+const OPERAND_WORDS = 5;
 
 /** Memory the mixer's tables need, bytes. */
 export function mixerBytes(sources: number, listeners: number): number {
@@ -33,8 +36,8 @@ export function createMixer(
 ): Mixer {
   const sources = inputs.length;
   const listeners = outputs.length;
-  const target = new Float32Array(sources * listeners);
-  const start = new Float32Array(sources * listeners);
+  const target = new Float32Array(2 * sources * listeners);
+  const start = new Float32Array(2 * sources * listeners);
   const tables = outputs.map(() => kernel.reserve(sources * OPERAND_WORDS * 4));
   // A closed crosspoint is no operand: each listener's table lists only what is open or moving.
   const counts = new Uint16Array(listeners);
@@ -44,19 +47,27 @@ export function createMixer(
   const gainAt = (place: number, done: number): number =>
     done >= rampLength ? target[place] : start[place] + ((target[place] - start[place]) * done) / rampLength;
 
+  /** One side's gain and step a sample, from the next sample on. */
+  const writeGain = (word: number, place: number, moving: boolean): void => {
+    const step = moving ? (target[place] - start[place]) / rampLength : 0;
+    // A ramp's first sample has already made its first step, so its last one is on target.
+    kernel.floats[word] = moving ? start[place] + step * (rampDone + 1) : target[place];
+    kernel.floats[word + 1] = step;
+  };
+
   const writeTables = (): void => {
     const moving = rampDone < rampLength;
     for (let m = 0; m < listeners; m++) {
       let word = tables[m] / 4;
       let count = 0;
       for (let n = 0; n < sources; n++) {
-        const place = m * sources + n;
-        if (target[place] === 0 && !(moving && start[place] !== 0)) continue;
-        const step = moving ? (target[place] - start[place]) / rampLength : 0;
+        const place = 2 * (m * sources + n);
+        const opens = target[place] !== 0 || target[place + 1] !== 0;
+        const closes = moving && (start[place] !== 0 || start[place + 1] !== 0);
+        if (!opens && !closes) continue;
         kernel.words[word] = inputs[n].address;
-        // A ramp's first sample has already made its first step, so its last one is on target.
-        kernel.floats[word + 1] = moving ? start[place] + step * (rampDone + 1) : target[place];
-        kernel.floats[word + 2] = step;
+        writeGain(word + 1, place, moving);
+        writeGain(word + 3, place + 1, moving);
         word += OPERAND_WORDS;
         count++;
       }
@@ -88,6 +99,9 @@ export function createMixer(
         kernel.mixSteady(outputs[m].address, tables[m], counts[m], kernel.side, from, length);
       }
     },
-    gainNow: (source, listener) => gainAt(listener * sources + source, rampDone),
+    gainNow(source, listener) {
+      const place = 2 * (listener * sources + source);
+      return Math.max(gainAt(place, rampDone), gainAt(place + 1, rampDone));
+    },
   };
 }

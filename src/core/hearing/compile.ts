@@ -1,6 +1,7 @@
 import { dbToGain } from '../dsp/decibels';
 import type { ListenerId, SourceId } from './ids';
-import { crosspointOf, operandFor } from './operands';
+import { coughsInto, isTalkedTo, NOTHING_ON_AIR, type OnAir } from './on-air';
+import { crosspointOf, operandFor, type Operand } from './operands';
 import {
   listenerSettings,
   listenersOf,
@@ -8,7 +9,9 @@ import {
   sourcesOf,
   type HearingPlan,
   type Listener,
+  type Source,
 } from './plan';
+import { slotsInOrder, type Slots } from './slots';
 
 /**
  * A plan as flat arrays, ready for the engine and for a message between threads. Listener `m` has
@@ -20,57 +23,102 @@ export interface CompiledPlan {
   listenerIds: ListenerId[];
   first: Uint16Array;
   source: Uint16Array;
-  /** Linear gain of each operand: source trim × crosspoint × listener level. */
-  gain: Float32Array;
+  /** Linear gain of each operand on the left: source trim × crosspoint × listener level × balance. */
+  gainLeft: Float32Array;
+  gainRight: Float32Array;
 }
 
 export interface CompileOptions {
-  /** The listener whose mix the host's phones carry in place of their own. */
-  hearAs?: ListenerId | null;
+  onAir?: OnAir;
+  /** Engine places of sources and listeners; the plan's own order unless given. */
+  slots?: Slots;
 }
 
-/** Compiles a plan. The order of sources and listeners is that of the plan. */
+/** Compiles a plan and what the hands do over it. */
 export function compilePlan(plan: HearingPlan, options: CompileOptions = {}): CompiledPlan {
-  const sources = sourcesOf(plan);
+  const onAir = options.onAir ?? NOTHING_ON_AIR;
+  const slots = options.slots ?? slotsInOrder(plan);
+  const sources = new Map(sourcesOf(plan).map((source) => [source.id, source]));
   const listeners = listenersOf(plan);
-  const first = new Uint16Array(listeners.length + 1);
+  const first = new Uint16Array(slots.listeners.length + 1);
   const source: number[] = [];
-  const gain: number[] = [];
-  listeners.forEach((listener, place) => {
-    const mix = mixHeardBy(listener, listeners, options.hearAs ?? null);
-    const levelDb = listenerSettings(plan, listener.id).levelDb;
-    sources.forEach((candidate, slot) => {
-      const operand = operandFor(candidate, mix);
-      const settings = sourceSettings(plan, candidate.id);
-      if (!operand || !settings.on) return;
-      const crosspoint = crosspointOf(plan, operand);
-      if (!crosspoint.open) return;
+  const left: number[] = [];
+  const right: number[] = [];
+  slots.listeners.forEach((listenerId, place) => {
+    const listener = listeners.find(({ id }) => id === listenerId);
+    slots.sources.forEach((sourceId, slot) => {
+      const candidate = sources.get(sourceId);
+      const gainDb = listener && candidate ? heardAt(plan, onAir, candidate, listener, listeners) : null;
+      if (gainDb === null || !candidate) return;
+      const gain = dbToGain(gainDb);
+      const { balance } = sourceSettings(plan, candidate.id);
       source.push(slot);
-      gain.push(dbToGain(settings.trimDb + crosspoint.gainDb + levelDb));
+      left.push(gain * Math.min(1, 1 - balance));
+      right.push(gain * Math.min(1, 1 + balance));
     });
     first[place + 1] = source.length;
   });
   return {
-    sourceIds: sources.map(({ id }) => id),
-    listenerIds: listeners.map(({ id }) => id),
+    sourceIds: [...slots.sources],
+    listenerIds: [...slots.listeners],
     first,
     source: Uint16Array.from(source),
-    gain: Float32Array.from(gain),
+    gainLeft: Float32Array.from(left),
+    gainRight: Float32Array.from(right),
   };
 }
 
-/** Whose operands a listener plays: its own, unless the phones are borrowing another's. */
-function mixHeardBy(listener: Listener, all: Listener[], hearAs: ListenerId | null): Listener {
-  if (listener.kind !== 'phones' || hearAs === null) return listener;
-  return all.find(({ id }) => id === hearAs) ?? listener;
+/** Level in dB at which a listener hears a source now, all settings together; null for not at all. */
+export function heardAt(
+  plan: HearingPlan,
+  onAir: OnAir,
+  source: Source,
+  listener: Listener,
+  listeners: readonly Listener[],
+): number | null {
+  const { levelDb } = listenerSettings(plan, listener.id);
+  if (listener.kind !== 'phones') return mixedAt(plan, onAir, source, listener, levelDb);
+  const dimmed = levelDb - (onAir.phonesDim ? onAir.phonesDimDb : 0);
+  const { listenTo } = onAir;
+  if (listenTo === null) return mixedAt(plan, onAir, source, listener, dimmed);
+  // Before the fader: neither trim nor crosspoint nor on/off, only the phones' own level.
+  if ('source' in listenTo) return listenTo.source === source.id ? dimmed : null;
+  const borrowed = listeners.find(({ id }) => id === listenTo.listener) ?? listener;
+  const borrowedLevel = listenerSettings(plan, borrowed.id).levelDb;
+  return mixedAt(plan, onAir, source, borrowed, borrowedLevel - (onAir.phonesDim ? onAir.phonesDimDb : 0));
 }
 
-/** Linear gain of one crosspoint in a compiled plan; 0 where it is closed or does not exist. */
+function mixedAt(plan: HearingPlan, onAir: OnAir, source: Source, listener: Listener, levelDb: number): number | null {
+  const operand = operandFor(source, listener);
+  if (!operand) return null;
+  if (isTalkedTo(onAir, listener)) {
+    if (onAir.talk?.from === source.id) return levelDb;
+    const plain = plainlyAt(plan, onAir, operand);
+    return plain === null ? null : plain + levelDb - onAir.talkDimDb;
+  }
+  const plain = plainlyAt(plan, onAir, operand);
+  return plain === null ? null : plain + levelDb;
+}
+
+/** What the plan alone gives, before the listener's level; null where it is closed for any reason. */
+function plainlyAt(plan: HearingPlan, onAir: OnAir, operand: Operand): number | null {
+  const { source, listener } = operand;
+  const settings = sourceSettings(plan, source.id);
+  const waits =
+    (source.kind === 'voice' && plan.waiting.includes(source.seat.id)) ||
+    (listener.kind === 'return' && plan.waiting.includes(listener.seat.id));
+  if (waits || !settings.on || settings.offIn.includes(listener.kind)) return null;
+  if (coughsInto(onAir, source.id, listener)) return null;
+  const crosspoint = crosspointOf(plan, operand);
+  return crosspoint.open ? settings.trimDb + crosspoint.gainDb : null;
+}
+
+/** Linear gain of one crosspoint in a compiled plan (the louder side); 0 where it is closed or does not exist. */
 export function compiledGain(compiled: CompiledPlan, source: SourceId, listener: ListenerId): number {
   const place = compiled.listenerIds.indexOf(listener);
   const slot = compiled.sourceIds.indexOf(source);
   for (let i = compiled.first[place]; i < compiled.first[place + 1]; i++) {
-    if (compiled.source[i] === slot) return compiled.gain[i];
+    if (compiled.source[i] === slot) return Math.max(compiled.gainLeft[i], compiled.gainRight[i]);
   }
   return 0;
 }

@@ -1,5 +1,6 @@
 import type { ListenerId, SourceId } from './ids';
-import { operandFor } from './operands';
+import { listenerName } from './names';
+import { isPrivateFrom, operandFor } from './operands';
 import {
   HIGHEST_DB,
   LOWEST_DB,
@@ -65,6 +66,7 @@ function requireOperand(plan: HearingPlan, sourceId: SourceId, listenerId: Liste
   const listener = listenersOf(plan).find(({ id }) => id === listenerId);
   if (!source) throw new RangeError(`The plan has no source ${sourceId}.`);
   if (!listener) throw new RangeError(`The plan has no listener ${listenerId}.`);
+  if (isPrivateFrom(source, listener)) throw new RangeError(`${source.name} stays out of ${listenerName(listener)}.`);
   if (!operandFor(source, listener)) throw new OwnVoiceError(source.name);
 }
 

@@ -4,6 +4,7 @@ import { arbitraryPlan } from '../testing/arbitrary-plan';
 import { compiledGain, compilePlan } from './compile';
 import { OwnVoiceError, setCrosspoint, setListener, setSource } from './edit';
 import { returnOf, voiceOf } from './ids';
+import { NOTHING_ON_AIR } from './on-air';
 import { crosspointOf, operandFor } from './operands';
 import { createPlan, listenerSettings, listenersOf, sourceSettings, sourcesOf, type Seat } from './plan';
 import { hearingPlanSchema } from './plan-schema';
@@ -34,7 +35,7 @@ describe('a caller’s own voice in their own return', () => {
     fc.assert(
       fc.property(arbitraryPlan, fc.nat(), (plan, pick) => {
         const listeners = listenersOf(plan);
-        const compiled = compilePlan(plan, { hearAs: listeners[pick % listeners.length].id });
+        const compiled = compilePlan(plan, { onAir: { ...NOTHING_ON_AIR, listenTo: { listener: listeners[pick % listeners.length].id } } });
         for (const { id, role } of plan.seats) {
           if (role === 'caller') expect(compiledGain(compiled, voiceOf(id), returnOf(id))).toBe(0);
         }
@@ -58,7 +59,10 @@ describe('compile', () => {
         for (const listener of listenersOf(plan)) {
           for (const source of sourcesOf(plan)) {
             const operand = operandFor(source, listener);
-            const { on, trimDb } = sourceSettings(plan, source.id);
+            const { on: isOn, trimDb, offIn } = sourceSettings(plan, source.id);
+            const seat = source.kind === 'voice' ? source.seat.id : '';
+            const waits = plan.waiting.includes(seat) || plan.waiting.some((id) => listener.id === returnOf(id));
+            const on = isOn && !offIn.includes(listener.kind) && !waits;
             const point = operand && crosspointOf(plan, operand);
             const db = trimDb + (point?.gainDb ?? 0) + listenerSettings(plan, listener.id).levelDb;
             const expected = on && point?.open ? 10 ** (db / 20) : 0;
@@ -74,7 +78,7 @@ describe('compile', () => {
         const borrowed = listenersOf(plan)[pick % listenersOf(plan).length].id;
         const level = { levelDb: 0, rule: 'everyone' } as const;
         const even = setListener(setListener(plan, borrowed, { levelDb: 0 }), 'phones:host', level);
-        const compiled = compilePlan(even, { hearAs: borrowed });
+        const compiled = compilePlan(even, { onAir: { ...NOTHING_ON_AIR, listenTo: { listener: borrowed } } });
         for (const source of compiled.sourceIds) {
           expect(compiledGain(compiled, source, 'phones:host')).toBe(compiledGain(compiled, source, borrowed));
         }

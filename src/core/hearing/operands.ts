@@ -25,9 +25,16 @@ export function isOwnVoice(source: Source, listener: Listener): boolean {
   return source.kind === 'voice' && listener.kind === 'return' && source.seat.id === listener.seat.id;
 }
 
+/** Whether talkback would leave the call here, or come back to who talks: no crosspoint exists either. */
+export function isPrivateFrom(source: Source, listener: Listener): boolean {
+  if (source.kind !== 'talkback') return false;
+  if (listener.kind === 'program' || listener.kind === 'feed') return true;
+  return source.seat.id === listener.seat.id;
+}
+
 /** The crosspoint's operand, or null where no crosspoint can exist. */
 export function operandFor(source: Source, listener: Listener): Operand | null {
-  return isOwnVoice(source, listener) ? null : ({ source, listener } as Operand);
+  return isOwnVoice(source, listener) || isPrivateFrom(source, listener) ? null : ({ source, listener } as Operand);
 }
 
 /** What the listener's rule says of a source, before any exception. */
@@ -36,18 +43,21 @@ export function ruleSays(plan: HearingPlan, operand: Operand): Crosspoint {
   const { rule } = listenerSettings(plan, listener.id);
   // The host's own voice in the host's own phones arrives late; it is opened by hand or not at all.
   const ownPhones = source.kind === 'voice' && listener.kind === 'phones' && source.seat.id === listener.seat.id;
-  return { open: !ownPhones && ruleOpens(rule, source), gainDb: 0 };
+  // Talkback is opened while somebody talks, never by a rule.
+  const open = !ownPhones && source.kind !== 'talkback' && ruleOpens(rule, source);
+  return { open, gainDb: 0 };
 }
 
 function ruleOpens(rule: HearingRule, source: Source): boolean {
   const fromHost = source.kind === 'voice' && source.seat.role === 'host';
+  const isSound = source.kind === 'sounds' || source.kind === 'share';
   switch (rule) {
     case 'everyone-and-sounds':
       return true;
     case 'everyone':
       return source.kind === 'voice';
     case 'host-and-sounds':
-      return fromHost || source.kind === 'sounds';
+      return fromHost || isSound;
     case 'host':
       return fromHost;
     case 'own-choice':

@@ -1,10 +1,12 @@
 import { z } from 'zod';
-import type { ListenerId, SourceId } from './ids';
-import { isOwnVoice } from './operands';
+import { COUPLING_KINDS, type CouplingFrom, type CouplingTo } from './coupling';
+import { earsOf, type ListenerId, type SourceId } from './ids';
+import { isOwnVoice, isPrivateFrom } from './operands';
 import {
   HEARING_RULES,
   HIGHEST_DB,
   LINE_KINDS,
+  LISTENER_KINDS,
   LOWEST_DB,
   listenersOf,
   REFLEXIVES,
@@ -16,13 +18,37 @@ import {
 const id = z.string().regex(/^[a-z0-9-]{1,40}$/, 'must be 1 to 40 small letters, digits or hyphens');
 const name = z.string().trim().min(1).max(60);
 const level = z.number().min(LOWEST_DB).max(HIGHEST_DB);
-const sourceId = z.custom<SourceId>((value) => /^(voice|sounds):[a-z0-9-]{1,40}$/.test(String(value)), {
-  error: 'must name a source, such as voice:maren or sounds:bed',
-});
-const listenerId = z.custom<ListenerId>(
-  (value) => /^(program|(phones|return|feed):[a-z0-9-]{1,40})$/.test(String(value)),
-  { error: 'must name a listener, such as program or return:odalys' },
+const matching = <Id extends string>(pattern: RegExp, error: string) =>
+  z.custom<Id>((value) => typeof value === 'string' && pattern.test(value), { error });
+const sourceId = matching<SourceId>(
+  /^(voice|sounds|share|talkback):[a-z0-9-]{1,40}$/,
+  'must name a source, such as voice:maren or sounds:bed',
 );
+const listenerId = matching<ListenerId>(
+  /^(program|(phones|return|feed):[a-z0-9-]{1,40})$/,
+  'must name a listener, such as program or return:odalys',
+);
+const place = '(program|(voice|sounds|share|talkback|phones|return|feed|ears):[a-z0-9-]{1,40})';
+
+const couplingSchema = z.strictObject({
+  id: z.string().min(1).max(140),
+  kind: z.enum(COUPLING_KINDS),
+  from: matching<CouplingFrom>(new RegExp(`^${place}$`), 'must name a source, a listener or somebody’s ears'),
+  to: matching<CouplingTo>(
+    /^(voice|sounds|share|talkback|ears):[a-z0-9-]{1,40}$/,
+    'must name a source or somebody’s ears, such as voice:tomasz or ears:tomasz',
+  ),
+  gainDb: z.number().min(-100).max(40),
+  delayMs: z.number().min(0).max(10_000),
+  measured: z.boolean().default(false),
+});
+
+const sourceSettingsSchema = z.strictObject({
+  on: z.boolean().default(true),
+  trimDb: level.default(0),
+  balance: z.number().min(-1).max(1).default(0),
+  offIn: z.array(z.enum(LISTENER_KINDS)).max(LISTENER_KINDS.length).default([]),
+});
 
 /** A hearing plan as it crosses a boundary: the database, a request, a file. */
 export const hearingPlanSchema: z.ZodType<HearingPlan> = z
@@ -33,29 +59,38 @@ export const hearingPlanSchema: z.ZodType<HearingPlan> = z
           id,
           name,
           role: z.enum(SEAT_ROLES),
-          line: z.enum(LINE_KINDS),
-          reflexive: z.enum(REFLEXIVES),
+          line: z.enum(LINE_KINDS).default('practice'),
+          reflexive: z.enum(REFLEXIVES).default('themselves'),
+          person: id.optional(),
         }),
       )
       .max(24),
-    players: z.array(z.strictObject({ id, name })).max(8),
-    feeds: z.array(z.strictObject({ id, name })).max(8),
-    sources: z.partialRecord(sourceId, z.strictObject({ on: z.boolean(), trimDb: level })),
-    listeners: z.partialRecord(
-      listenerId,
-      z.strictObject({ rule: z.enum(HEARING_RULES), levelDb: level }),
-    ),
-    exceptions: z.partialRecord(
-      listenerId,
-      z.partialRecord(sourceId, z.strictObject({ open: z.boolean(), gainDb: level })),
-    ),
+    players: z.array(z.strictObject({ id, name })).max(8).default([]),
+    feeds: z.array(z.strictObject({ id, name })).max(8).default([]),
+    shares: z.array(z.strictObject({ id, name })).max(4).default([]),
+    waiting: z.array(id).max(24).default([]),
+    sources: z.partialRecord(sourceId, sourceSettingsSchema).default({}),
+    listeners: z
+      .partialRecord(
+        listenerId,
+        z.strictObject({ rule: z.enum(HEARING_RULES).default('everyone-and-sounds'), levelDb: level.default(0) }),
+      )
+      .default({}),
+    exceptions: z
+      .partialRecord(
+        listenerId,
+        z.partialRecord(sourceId, z.strictObject({ open: z.boolean(), gainDb: level.default(0) })),
+      )
+      .default({}),
+    couplings: z.array(couplingSchema).max(200).default([]),
+    accepted: z.record(z.string().max(200), z.string().max(500)).default({}),
   })
   .superRefine((plan, context) => {
     const say = (path: (string | number)[], message: string) =>
       context.addIssue({ code: 'custom', path, message });
     const sources = sourcesOf(plan);
     const listeners = listenersOf(plan);
-    for (const key of ['seats', 'players', 'feeds'] as const) {
+    for (const key of ['seats', 'players', 'feeds', 'shares'] as const) {
       const ids = plan[key].map((entry) => entry.id);
       if (new Set(ids).size < ids.length) say([key], 'must not name the same id twice');
     }
@@ -75,6 +110,21 @@ export const hearingPlanSchema: z.ZodType<HearingPlan> = z
         const source = sources.find((one) => one.id === sourceKey);
         if (!listener || !source) say(path, 'is not in this plan');
         else if (isOwnVoice(source, listener)) say(path, 'is a caller’s own voice in their own return');
+        else if (isPrivateFrom(source, listener)) say(path, 'would let talkback out of the call');
       }
     }
+    const places = new Set<string>([
+      ...sources.map((source) => source.id),
+      ...listeners.map((listener) => listener.id),
+      ...plan.seats.map((seat) => earsOf(seat.id)),
+    ]);
+    plan.couplings.forEach((coupling, k) => {
+      for (const end of ['from', 'to'] as const) {
+        if (!places.has(coupling[end])) say(['couplings', k, end], 'is not in this plan');
+      }
+      if (coupling.from === coupling.to) say(['couplings', k], 'leads from a place to itself');
+    });
+    plan.waiting.forEach((seat, k) => {
+      if (!plan.seats.some((one) => one.id === seat && one.role === 'caller')) say(['waiting', k], 'is no caller of this plan');
+    });
   });

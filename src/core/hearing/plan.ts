@@ -1,9 +1,12 @@
+import type { Coupling } from './coupling';
 import {
   feedOf,
   PROGRAM,
   phonesOf,
   returnOf,
+  shareOf,
   soundsOf,
+  talkbackOf,
   voiceOf,
   type ListenerId,
   type SeatId,
@@ -26,6 +29,8 @@ export interface Seat {
   role: SeatRole;
   line: LineKind;
   reflexive: Reflexive;
+  /** Whose voice this is, where one person has two lines; the seat's own id otherwise. */
+  person?: string;
 }
 
 /** A group of pads heard as one source. */
@@ -34,6 +39,13 @@ export interface Player {
   name: string;
 }
 
+/** Sound of another tab or program, shared into the call. */
+export interface Share {
+  id: string;
+  name: string;
+}
+
+/** A further mix that leaves the desk, named by the host: "stream", "overflow room". */
 export interface Feed {
   id: string;
   name: string;
@@ -56,11 +68,18 @@ export interface Crosspoint {
   gainDb: number;
 }
 
+export const LISTENER_KINDS = ['phones', 'return', 'program', 'feed'] as const;
+export type ListenerKind = (typeof LISTENER_KINDS)[number];
+
 export interface SourceSettings {
   /** Whether the source is in the mixes at all. Tracks do not care. */
   on: boolean;
   /** Level of the source in every mix, dB. */
   trimDb: number;
+  /** −1 is left only, 1 right only; a source in the middle reaches both sides in full. */
+  balance: number;
+  /** Kinds of listener the source is kept out of while it stays in the others. */
+  offIn: ListenerKind[];
 }
 
 export interface ListenerSettings {
@@ -80,14 +99,23 @@ export interface HearingPlan {
   seats: Seat[];
   players: Player[];
   feeds: Feed[];
+  shares: Share[];
+  /** Callers who are in the call but wait: nobody hears them and they hear nobody. */
+  waiting: SeatId[];
   sources: Partial<Record<SourceId, SourceSettings>>;
   listeners: Partial<Record<ListenerId, ListenerSettings>>;
   exceptions: Partial<Record<ListenerId, Partial<Record<SourceId, Crosspoint>>>>;
+  /** Ways sound takes outside the desk. */
+  couplings: Coupling[];
+  /** Findings of the audit the host has accepted, by their key, with the reason. */
+  accepted: Record<string, string>;
 }
 
 export type Source =
   | { id: SourceId; kind: 'voice'; name: string; seat: Seat }
-  | { id: SourceId; kind: 'sounds'; name: string; player: Player };
+  | { id: SourceId; kind: 'sounds'; name: string; player: Player }
+  | { id: SourceId; kind: 'share'; name: string; share: Share }
+  | { id: SourceId; kind: 'talkback'; name: string; seat: Seat };
 
 export type Listener =
   | { id: ListenerId; kind: 'phones'; name: string; seat: Seat }
@@ -96,11 +124,27 @@ export type Listener =
   | { id: ListenerId; kind: 'feed'; name: string; feed: Feed };
 
 /** The plan of an episode before anybody touched it: default rules, everything open at 0 dB. */
-export function createPlan(seats: Seat[], players: Player[] = [], feeds: Feed[] = []): HearingPlan {
-  return { seats, players, feeds, sources: {}, listeners: {}, exceptions: {} };
+export function createPlan(
+  seats: Seat[],
+  players: Player[] = [],
+  feeds: Feed[] = [],
+  shares: Share[] = [],
+): HearingPlan {
+  return {
+    seats,
+    players,
+    feeds,
+    shares,
+    waiting: [],
+    sources: {},
+    listeners: {},
+    exceptions: {},
+    couplings: [],
+    accepted: {},
+  };
 }
 
-/** All sources in the order of seats, then sound players. */
+/** All sources: voices, sound players, shares, and the talkback of everybody on the host's side. */
 export function sourcesOf(plan: HearingPlan): Source[] {
   const voices = plan.seats
     .filter((seat) => seat.role !== 'producer')
@@ -108,7 +152,13 @@ export function sourcesOf(plan: HearingPlan): Source[] {
   const players = plan.players.map(
     (player): Source => ({ id: soundsOf(player.id), kind: 'sounds', name: player.name, player }),
   );
-  return [...voices, ...players];
+  const shares = plan.shares.map(
+    (share): Source => ({ id: shareOf(share.id), kind: 'share', name: share.name, share }),
+  );
+  const talkback = plan.seats
+    .filter((seat) => seat.role !== 'caller')
+    .map((seat): Source => ({ id: talkbackOf(seat.id), kind: 'talkback', name: `${seat.name}’s talkback`, seat }));
+  return [...voices, ...players, ...shares, ...talkback];
 }
 
 /** All listeners: the host's phones, a return for each caller, the program, then feeds. */
@@ -128,10 +178,14 @@ export function listenersOf(plan: HearingPlan): Listener[] {
   return [...people, { id: PROGRAM, kind: 'program', name: 'Program' }, ...feeds];
 }
 
+// One object each: a screen can tell by identity that nothing has changed.
+const UNTOUCHED_SOURCE: SourceSettings = Object.freeze({ on: true, trimDb: 0, balance: 0, offIn: [] });
+const UNTOUCHED_LISTENER: ListenerSettings = Object.freeze({ rule: 'everyone-and-sounds', levelDb: 0 });
+
 export function sourceSettings(plan: HearingPlan, source: SourceId): SourceSettings {
-  return plan.sources[source] ?? { on: true, trimDb: 0 };
+  return plan.sources[source] ?? UNTOUCHED_SOURCE;
 }
 
 export function listenerSettings(plan: HearingPlan, listener: ListenerId): ListenerSettings {
-  return plan.listeners[listener] ?? { rule: 'everyone-and-sounds', levelDb: 0 };
+  return plan.listeners[listener] ?? UNTOUCHED_LISTENER;
 }

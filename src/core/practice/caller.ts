@@ -1,7 +1,7 @@
 import type { Stereo } from '../engine/mixer';
 import { seedFor } from '../random';
 import { createNetworkPath, type NetworkOptions, type NetworkPath } from './network';
-import { createRoom, type RoomOptions } from './room';
+import { createRoom, type Room, type RoomOptions } from './room';
 import { createPracticeVoice, type PracticeVoice } from './voice';
 
 export interface CallerSettings {
@@ -17,6 +17,7 @@ export interface CallerSettings {
 export interface PracticeCaller {
   readonly voice: PracticeVoice;
   readonly uplink: NetworkPath;
+  readonly room: Room;
   /** The next block of what arrives from this caller, mono. */
   produce(out: Float32Array, length: number): void;
   /** What the desk sent them in the same block. */
@@ -33,6 +34,7 @@ export function createPracticeCaller(settings: CallerSettings, maxBlock: number)
   return {
     voice,
     uplink,
+    room,
     produce(out, length) {
       voice.fill(microphone, length);
       room.pickUp(microphone, length);

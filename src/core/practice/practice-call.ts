@@ -29,6 +29,8 @@ export interface PracticeCall {
   /** The return of a speaker over the same block. */
   hear(speaker: number, mix: Stereo, length: number): void;
   concealedSamples(speaker: number): number;
+  /** Level of a speaker's loudspeakers in their microphone, dB; null for a headset. */
+  setCoupling(speaker: number, couplingDb: number | null): void;
 }
 
 export function createPracticeCall(options: PracticeCallOptions, maxBlock: number): PracticeCall {
@@ -54,6 +56,7 @@ export function createPracticeCall(options: PracticeCallOptions, maxBlock: numbe
     hear(speaker, mix, length) {
       callers[speaker]?.hear(mix, length);
     },
+    setCoupling: (speaker, couplingDb) => callers[speaker]?.room.setCoupling(couplingDb),
     concealedSamples: (speaker) => callers[speaker]?.uplink.concealedSamples() ?? 0,
   };
 }

@@ -21,28 +21,34 @@ export interface Room {
   play(samples: Float32Array, length: number): void;
   /** Adds what the microphone picks up over the next samples. Call before `play` for each block. */
   pickUp(out: Float32Array, length: number): void;
+  /** Another level of the way back; null when a headset is put on. */
+  setCoupling(couplingDb: number | null): void;
 }
 
 export function createRoom(options: RoomOptions, maxBlock: number, sampleRate = 48000): Room {
-  if (options.couplingDb === null) return { play: () => undefined, pickUp: () => undefined };
   const { delays, gains } = impulseResponse(options, sampleRate);
   const size = 2 ** Math.ceil(Math.log2(Math.max(...delays) + 2 * maxBlock));
   const mask = size - 1;
   const line = new Float32Array(size);
   let written = 0;
   let read = 0;
+  let level = levelOf(options.couplingDb);
   return {
     play(samples, length) {
       for (let i = 0; i < length; i++) line[(written + i) & mask] = samples[i];
       written += length;
     },
     pickUp(out, length) {
+      read += length;
+      if (level === 0) return;
       for (let k = 0; k < delays.length; k++) {
-        const gain = gains[k];
-        const offset = read - delays[k] + size;
+        const gain = gains[k] * level;
+        const offset = read - length - delays[k] + size;
         for (let i = 0; i < length; i++) out[i] += gain * line[(offset + i) & mask];
       }
-      read += length;
+    },
+    setCoupling(couplingDb) {
+      level = levelOf(couplingDb);
     },
   };
 }
@@ -58,6 +64,7 @@ function impulseResponse(options: RoomOptions, sampleRate: number) {
     gains.push(0.5 * random.normal() * Math.exp((-4 * laterMs) / REVERBERATION_MS));
   }
   const energy = Math.sqrt(gains.reduce((sum, gain) => sum + gain * gain, 0));
-  const scale = dbToGain(options.couplingDb ?? -Infinity) / energy;
-  return { delays, gains: gains.map((gain) => gain * scale) };
+  return { delays, gains: gains.map((gain) => gain / energy) };
 }
+
+const levelOf = (couplingDb: number | null): number => (couplingDb === null ? 0 : dbToGain(couplingDb));

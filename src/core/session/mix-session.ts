@@ -1,7 +1,8 @@
 import { createEngine, type Engine } from '../engine/engine';
 import { createSoundPlayer, type SoundClip, type SoundPlayer } from '../engine/sound-player';
 import type { CompiledPlan } from '../hearing/compile';
-import { returnOf, soundsOf, voiceOf } from '../hearing/ids';
+import { returnOf, soundsOf, talkbackOf, voiceOf } from '../hearing/ids';
+import { createTalkSwitch } from './talk-switch';
 import {
   createPracticeCall,
   type PracticeCall,
@@ -27,7 +28,7 @@ export interface MixSession {
   readonly engine: Engine;
   /** Session clock at which the practice call began, or -1 while there is none. */
   callStart(): number;
-  setPlan(plan: CompiledPlan): void;
+  setPlan(plan: CompiledPlan, rampSeconds?: number): void;
   addSound(id: string, player: string, clip: SoundClip): void;
   /** Starts a sound in its player. @throws {RangeError} for a sound that was not added */
   startSound(id: string, gain: number): void;
@@ -36,8 +37,12 @@ export interface MixSession {
   setSoundGain(id: string, gain: number): void;
   /** Position of a sound in samples, or -1 when it is not playing. */
   soundPosition(id: string): number;
+  /** Sends a seat's microphone to its talkback instead of its voice, in 10 ms; null for back again. */
+  setTalking(seat: string | null): void;
   startPractice(options: PracticeCallOptions): void;
   stopPractice(): void;
+  /** Puts a practice seat on loudspeakers of that level, or on a headset (null). */
+  setPracticeRoom(seat: string, couplingDb: number | null): void;
   /** Samples concealed on a practice seat's line so far. */
   concealedSamples(seat: string): number;
   /**
@@ -60,6 +65,8 @@ export function createMixSession(options: MixSessionOptions): MixSession {
   let playerSlots: { player: SoundPlayer; slot: number }[] = [];
   let voiceSlots: number[] = [];
   let returnSlots: number[] = [];
+  const talk = createTalkSwitch();
+  let talkingSeat: string | null = null;
 
   const playerOf = (id: string): SoundPlayer => {
     let player = players.get(id);
@@ -76,14 +83,15 @@ export function createMixSession(options: MixSessionOptions): MixSession {
     const listenerSlot = (id: string) => plan?.listenerIds.findIndex((one) => one === id) ?? -1;
     playerSlots = [...players].map(([id, player]) => ({ player, slot: sourceSlot(soundsOf(id)) }));
     voiceSlots = practice?.seats.map((seat) => sourceSlot(voiceOf(seat))) ?? [];
+    if (talkingSeat !== null) talk.slots(sourceSlot(voiceOf(talkingSeat)), sourceSlot(talkbackOf(talkingSeat)));
     returnSlots = practice?.seats.map((seat) => listenerSlot(returnOf(seat))) ?? [];
   };
 
   return {
     engine,
     callStart: () => callStart,
-    setPlan(next) {
-      engine.setPlan(next);
+    setPlan(next, rampSeconds) {
+      engine.setPlan(next, rampSeconds);
       plan = next;
       findSlots();
     },
@@ -109,6 +117,12 @@ export function createMixSession(options: MixSessionOptions): MixSession {
       const sound = sounds.get(id);
       return sound ? playerOf(sound.player).positionOf(id) : -1;
     },
+    setTalking(seat) {
+      talk.turn(seat !== null);
+      if (seat === null) return;
+      talkingSeat = seat;
+      findSlots();
+    },
     startPractice(call) {
       practice = createPracticeCall(call, options.maxBlock);
       callStart = engine.clock();
@@ -118,6 +132,10 @@ export function createMixSession(options: MixSessionOptions): MixSession {
       practice = null;
       callStart = -1;
       findSlots();
+    },
+    setPracticeRoom(seat, couplingDb) {
+      const speaker = practice?.seats.indexOf(seat) ?? -1;
+      if (speaker >= 0) practice?.setCoupling(speaker, couplingDb);
     },
     concealedSamples(seat) {
       const speaker = practice?.seats.indexOf(seat) ?? -1;
@@ -143,6 +161,7 @@ export function createMixSession(options: MixSessionOptions): MixSession {
       }
     },
     mix(length) {
+      talk.process(engine.inputs, length);
       engine.process(length);
       if (!practice) return;
       for (let speaker = 0; speaker < returnSlots.length; speaker++) {

@@ -14,7 +14,7 @@ export interface TakeData {
 
 export interface TakeTrack {
   id: string;
-  kind: 'voice' | 'sounds' | 'return' | 'program' | 'phones';
+  kind: 'voice' | 'sounds' | 'share' | 'talkback' | 'feed' | 'return' | 'program' | 'phones';
   name: string;
   channels: 1 | 2;
   format: SampleFormat;

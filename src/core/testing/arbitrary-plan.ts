@@ -4,6 +4,7 @@ import { operandFor } from '../hearing/operands';
 import {
   createPlan,
   HEARING_RULES,
+  LISTENER_KINDS,
   listenersOf,
   sourcesOf,
   type HearingPlan,
@@ -45,12 +46,18 @@ export const arbitraryPlan: fc.Arbitrary<HearingPlan> = fc
       .record({
         sources: settingsFor<SourceId, SourceSettings>(
           sources.map(({ id }) => id),
-          fc.record({ on: fc.boolean(), trimDb: level }),
+          fc.record({
+            on: fc.boolean(),
+            trimDb: level,
+            balance: fc.constant(0),
+            offIn: fc.uniqueArray(fc.constantFrom(...LISTENER_KINDS), { maxLength: 2 }),
+          }),
         ),
         listeners: settingsFor<ListenerId, ListenerSettings>(
           listeners.map(({ id }) => id),
           fc.record({ rule: fc.constantFrom(...HEARING_RULES), levelDb: level }),
         ),
+        waiting: fc.subarray(people.filter(({ role }) => role === 'caller').map(({ id }) => id)),
         exceptions: fc.array(fc.tuple(fc.nat({ max: Math.max(0, places.length - 1) }), crosspoint), { maxLength: 12 }),
       })
       .map(({ exceptions, ...settings }) => {

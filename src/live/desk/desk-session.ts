@@ -1,8 +1,12 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { dbToGain } from '@/core/dsp/decibels';
 import { compilePlan, type CompiledPlan } from '@/core/hearing/compile';
-import { phonesOf, voiceOf, type ListenerId } from '@/core/hearing/ids';
-import type { HearingPlan } from '@/core/hearing/plan';
+import { applyChange, auditPlan, type PlanChange } from '@/core/hearing/audit/index';
+import { phonesOf, talkbackOf, voiceOf, type ListenerId, type SourceId } from '@/core/hearing/ids';
+import { NOTHING_ON_AIR, type Cough, type OnAir } from '@/core/hearing/on-air';
+import { sourceSettings, type HearingPlan } from '@/core/hearing/plan';
+import { keepSlots, slotsInOrder, type Slots } from '@/core/hearing/slots';
+import type { DeskAction } from '@/core/session/desk-actions';
 import type { DeskData } from '@/core/session/desk-data';
 import { sendJson } from '../api';
 import type { FromRecorder } from '../recorder/messages';
@@ -16,8 +20,13 @@ import { loadPracticeCall, loadSound } from './sound-files';
 import { chooseTracks } from './track-choices';
 
 /** Room of the engine: sources and listeners of the largest episode. */
-const MOST_SOURCES = 32;
-const MOST_LISTENERS = 32;
+const MOST_PLACES = 32;
+/** A caller who is brought up, or taken down, comes and goes in this time. */
+const BRING_UP_SECONDS = 0.35;
+/** How many steps back the desk remembers. */
+const MOST_UNDO = 100;
+/** Changes of one control closer than this are one step. */
+const SAME_STEP_MS = 700;
 
 /**
  * The desk of one episode in the host's browser: owns the audio thread, the microphone, the
@@ -31,10 +40,14 @@ export class DeskSession {
   #microphone: Microphone | null = null;
   #recording: TakeRecording | null = null;
   #compiled: CompiledPlan;
+  #slots: Slots;
+  #lastStep = { control: '', at: 0 };
+  #listenTimer: ReturnType<typeof setTimeout> | undefined;
 
   constructor(data: DeskData) {
     this.data = data;
     this.store = createStore(() => initialDeskState(data));
+    this.#slots = slotsInOrder(data.plan);
     this.#compiled = compilePlan(data.plan);
     this.#keeper = createPlanKeeper(data.episode.id, data.planVersion, (planSaving) => this.store.setState({ planSaving }));
   }
@@ -78,7 +91,7 @@ export class DeskSession {
     this.#microphone = null;
     const audio = this.#audio;
     this.#audio = null;
-    this.store.setState({ call: 'off', voice: { from: 'nothing' }, hearAs: null });
+    this.store.setState({ call: 'off', voice: { from: 'nothing' }, onAir: this.#atRest() });
     this.#applyPlan();
     await audio?.close();
     await this.#noteCall(false);
@@ -90,18 +103,106 @@ export class DeskSession {
     if (this.#audio && this.store.getState().call === 'running') await this.#beginCall(this.#audio);
   }
 
-  /** Changes the plan: heard within 10 ms, kept on the server a moment later. */
-  changePlan(change: (plan: HearingPlan) => HearingPlan): void {
-    const plan = change(this.store.getState().plan);
-    this.store.setState({ plan });
-    this.#applyPlan();
-    this.#keeper.changed(plan);
+  /**
+   * Changes the plan: heard within 10 ms, kept on the server a moment later. Changes of one control
+   * that follow each other are one step of undo.
+   */
+  changePlan(change: (plan: HearingPlan) => HearingPlan, control = ''): void {
+    const { plan: before, past } = this.store.getState();
+    const now = performance.now();
+    const sameStep = control !== '' && control === this.#lastStep.control && now - this.#lastStep.at < SAME_STEP_MS;
+    this.#lastStep = { control, at: now };
+    const kept = sameStep ? past : [...past, before].slice(-MOST_UNDO);
+    this.store.setState({ past: kept, future: [] });
+    this.#setPlan(change(before));
   }
 
-  /** Puts another listener's mix into the phones; null for the host's own. */
+  /** Changes of a fix, a row or a column, as one step. */
+  applyChanges(changes: readonly PlanChange[], rampSeconds?: number): void {
+    const { plan, past } = this.store.getState();
+    this.#lastStep = { control: '', at: 0 };
+    this.store.setState({ past: [...past, plan].slice(-MOST_UNDO), future: [] });
+    this.#setPlan(changes.reduce(applyChange, plan), rampSeconds);
+  }
+
+  undo(): void {
+    const { plan, past, future } = this.store.getState();
+    const before = past.at(-1);
+    if (!before) return;
+    this.store.setState({ past: past.slice(0, -1), future: [plan, ...future] });
+    this.#setPlan(before);
+  }
+
+  redo(): void {
+    const { plan, past, future } = this.store.getState();
+    if (future.length === 0) return;
+    this.store.setState({ past: [...past, plan], future: future.slice(1) });
+    this.#setPlan(future[0]);
+  }
+
+  /** Opens a waiting caller smoothly into all the right places, or takes one down again. */
+  setWaiting(seat: string, waiting: boolean): void {
+    this.applyChanges([{ type: waiting ? 'wait' : 'admit', seat }], BRING_UP_SECONDS);
+  }
+
+  /** Puts one source, before its fader, or another mix into the phones; null for the host's own. */
+  listenTo(what: OnAir['listenTo']): void {
+    clearTimeout(this.#listenTimer);
+    const { listenSeconds } = this.store.getState();
+    if (what !== null) this.#listenTimer = setTimeout(() => this.listenTo(null), listenSeconds * 1000);
+    this.store.setState({ listeningUntil: what === null ? null : performance.now() + listenSeconds * 1000 });
+    this.#setOnAir({ listenTo: what });
+  }
+
   hearAs(listener: ListenerId | null): void {
-    this.store.setState({ hearAs: listener });
-    this.#applyPlan();
+    this.listenTo(listener === null ? null : { listener });
+  }
+
+  setListenSeconds(listenSeconds: number): void {
+    this.store.setState({ listenSeconds });
+  }
+
+  /** Keeps a voice out of the call, the program or both; null lets it in again. The track goes on. */
+  cough(source: SourceId, what: Cough | null): void {
+    const { [source]: _, ...others } = this.store.getState().onAir.cough;
+    this.#setOnAir({ cough: what === null ? others : { ...others, [source]: what } });
+  }
+
+  /** The host talks privately into these returns; an empty list ends it. */
+  talkTo(listeners: readonly ListenerId[]): void {
+    const seat = this.#hostSeat();
+    this.#audio?.tell({ type: 'talk', seat: listeners.length > 0 ? seat : null });
+    this.#setOnAir({ talk: listeners.length > 0 ? { from: talkbackOf(seat), to: [...listeners] } : null });
+  }
+
+  setCough(coughKeepsOut: Cough): void {
+    this.store.setState({ coughKeepsOut });
+  }
+
+  /** Gives an action another key and keeps it. */
+  async setKey(action: DeskAction, key: string): Promise<void> {
+    const before = this.store.getState().keys;
+    const keys = { ...before, [action]: key };
+    this.store.setState({ keys });
+    await sendJson('PUT', '/api/keys', keys).catch((error: Error) => {
+      this.store.setState({ keys: before });
+      this.#trouble(`The key was not kept. ${error.message}`);
+    });
+  }
+
+  dimPhones(phonesDim: boolean): void {
+    this.#setOnAir({ phonesDim });
+  }
+
+  setTalkDim(talkDimDb: number): void {
+    this.#setOnAir({ talkDimDb });
+  }
+
+  /** Lets go of everything that is held: the window lost the keys. */
+  releaseHeld(): void {
+    const { onAir } = this.store.getState();
+    if (onAir.talk) this.talkTo([]);
+    for (const source of Object.keys(onAir.cough) as SourceId[]) this.cough(source, null);
   }
 
   pressPad(sound: string): void {
@@ -196,8 +297,8 @@ export class DeskSession {
   async #openAudio(): Promise<AudioDesk> {
     const phones = this.#compiled.listenerIds.indexOf(phonesOf(this.#hostSeat()));
     const audio = await openAudioDesk({
-      sources: MOST_SOURCES,
-      listeners: MOST_LISTENERS,
+      sources: MOST_PLACES,
+      listeners: MOST_PLACES,
       inputs: 1,
       output: phones,
       onFailure: (message) => this.#trouble(message),
@@ -226,6 +327,7 @@ export class DeskSession {
     const options = await loadPracticeCall(audio.context, this.data.seats, simulated);
     audio.tell({ type: 'stop-practice' });
     audio.tell({ type: 'start-practice', options });
+    this.#furnishRooms(audio);
     this.store.setState({ call: 'running' });
     await this.#noteCall(true);
   }
@@ -255,10 +357,45 @@ export class DeskSession {
     return true;
   }
 
-  #applyPlan(): void {
-    const { plan, hearAs } = this.store.getState();
-    this.#compiled = compilePlan(plan, { hearAs });
-    this.#audio?.tell({ type: 'plan', plan: this.#compiled });
+  #setPlan(plan: HearingPlan, rampSeconds?: number): void {
+    const { plan: before, onAir } = this.store.getState();
+    this.store.setState({ plan, audit: auditPlan(plan) });
+    const heard = onAir.listenTo && 'source' in onAir.listenTo ? onAir.listenTo.source : null;
+    // Listening first is over when the source goes on air.
+    if (heard && !isLit(before, heard) && isLit(plan, heard)) this.listenTo(null);
+    this.#applyPlan(rampSeconds);
+    if (this.#audio) this.#furnishRooms(this.#audio);
+    this.#keeper.changed(plan);
+    this.#recording?.planChanged(plan);
+  }
+
+  /** Practice callers sit where the plan says they sit: on loudspeakers or with a headset. */
+  #furnishRooms(audio: AudioDesk): void {
+    const { couplings } = this.store.getState().plan;
+    for (const { id, practice, role } of this.data.seats) {
+      if (!practice || role !== 'caller') continue;
+      const own = couplings.find(({ kind, to }) => kind === 'loudspeakers' && to === voiceOf(id));
+      audio.tell({ type: 'practice-room', seat: id, couplingDb: own?.gainDb ?? null });
+    }
+  }
+
+  #setOnAir(change: Partial<OnAir>): void {
+    this.store.setState(({ onAir }) => ({ onAir: { ...onAir, ...change } }));
+    this.#applyPlan();
+  }
+
+  /** Nothing held, nothing borrowed; the dims the host has set stay. */
+  #atRest(): OnAir {
+    clearTimeout(this.#listenTimer);
+    const { talkDimDb, phonesDimDb } = this.store.getState().onAir;
+    return { ...NOTHING_ON_AIR, talkDimDb, phonesDimDb };
+  }
+
+  #applyPlan(rampSeconds?: number): void {
+    const { plan, onAir } = this.store.getState();
+    this.#slots = keepSlots(this.#slots, plan, MOST_PLACES);
+    this.#compiled = compilePlan(plan, { onAir, slots: this.#slots });
+    this.#audio?.tell({ type: 'plan', plan: this.#compiled, rampSeconds });
   }
 
   #onRecorder(message: FromRecorder): void {
@@ -304,4 +441,11 @@ export class DeskSession {
     if (!host) throw new Error('This episode has no host.');
     return host.id;
   }
+}
+
+/** Whether a source is in the mixes at all. */
+function isLit(plan: HearingPlan, source: SourceId): boolean {
+  const { on, offIn } = sourceSettings(plan, source);
+  const waits = plan.waiting.some((seat) => voiceOf(seat) === source);
+  return on && !waits && !offIn.includes('program');
 }

@@ -1,5 +1,7 @@
-import type { ListenerId } from '@/core/hearing/ids';
+import { auditPlan, type Audit } from '@/core/hearing/audit/index';
+import { NOTHING_ON_AIR, type Cough, type OnAir } from '@/core/hearing/on-air';
 import type { HearingPlan } from '@/core/hearing/plan';
+import type { DeskKeys } from '@/core/session/desk-actions';
 import type { DeskData } from '@/core/session/desk-data';
 import type { PlanSaving } from './plan-keeper';
 
@@ -35,8 +37,17 @@ export interface DeskState {
   preferPractice: boolean;
   plan: HearingPlan;
   planSaving: PlanSaving;
-  /** The listener whose mix the phones carry; null for the host's own. */
-  hearAs: ListenerId | null;
+  /** What the hands do over the plan. */
+  onAir: OnAir;
+  /** When a listening ends by itself, in `performance.now()` time; null while there is none. */
+  listeningUntil: number | null;
+  /** How long a listening lasts at most, s. */
+  listenSeconds: number;
+  /** What the audit says of the plan in force. */
+  audit: Audit;
+  /** Earlier plans to go back to, and later ones to go forward to. */
+  past: HearingPlan[];
+  future: HearingPlan[];
   padLevels: Record<string, number>;
   recording: RecordingState | null;
   lastTake: FinishedTake | null;
@@ -44,6 +55,9 @@ export interface DeskState {
   openTake: { id: string; number: number } | null;
   /** Whether the program and the returns are recorded beside the sources. */
   recordMixes: boolean;
+  /** Which mixes the cough keeps the host out of. */
+  coughKeepsOut: Cough;
+  keys: DeskKeys;
   /** What went wrong and needs the host, newest last. */
   troubles: string[];
 }
@@ -55,12 +69,19 @@ export function initialDeskState(data: DeskData): DeskState {
     preferPractice: false,
     plan: data.plan,
     planSaving: 'saved',
-    hearAs: null,
+    onAir: NOTHING_ON_AIR,
+    listeningUntil: null,
+    listenSeconds: 30,
+    audit: auditPlan(data.plan),
+    past: [],
+    future: [],
     padLevels: Object.fromEntries(data.pads.map(({ sound, levelDb }) => [sound, levelDb])),
     recording: null,
     lastTake: null,
     openTake: data.openTake,
     recordMixes: false,
+    coughKeepsOut: { callers: true, program: true },
+    keys: data.keys,
     troubles: [],
   };
 }

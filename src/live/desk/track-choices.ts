@@ -5,7 +5,7 @@ import type { TrackChoice } from '../recorder/take-recording';
 
 /**
  * The tracks of a take: every voice in mono and every sound player in stereo, straight at the
- * engine's input; with `mixes`, the program and the returns as well.
+ * engine's input; with `mixes`, every listener's mix as well. Talkback is private: no track.
  */
 export function chooseTracks(
   plan: HearingPlan,
@@ -14,23 +14,20 @@ export function chooseTracks(
   mixes: boolean,
 ): TrackChoice[] {
   const fullName = (seat: string, otherwise: string) => seats.find(({ id }) => id === seat)?.fullName ?? otherwise;
-  const sources = sourcesOf(plan).map((source): TrackChoice => ({
+  const sources = sourcesOf(plan)
+    .filter(({ kind }) => kind !== 'talkback')
+    .map((source): TrackChoice => ({
     kind: source.kind,
     recorded: source.id,
     name: source.kind === 'voice' ? fullName(source.seat.id, source.name) : source.name,
     tap: { of: 'source', slot: compiled.sourceIds.indexOf(source.id), channels: source.kind === 'voice' ? 1 : 2 },
   }));
   if (!mixes) return sources;
-  const listeners = listenersOf(plan).flatMap((listener): TrackChoice[] => {
-    if (listener.kind === 'feed') return [];
-    return [
-      {
-        kind: listener.kind,
-        recorded: listener.id,
-        name: 'seat' in listener ? fullName(listener.seat.id, listener.name) : listener.name,
-        tap: { of: 'listener', slot: compiled.listenerIds.indexOf(listener.id), channels: 2 },
-      },
-    ];
-  });
+  const listeners = listenersOf(plan).map((listener): TrackChoice => ({
+    kind: listener.kind,
+    recorded: listener.id,
+    name: 'seat' in listener ? fullName(listener.seat.id, listener.name) : listener.name,
+    tap: { of: 'listener', slot: compiled.listenerIds.indexOf(listener.id), channels: 2 },
+  }));
   return [...sources, ...listeners];
 }

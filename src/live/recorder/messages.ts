@@ -1,3 +1,4 @@
+import type { HearingPlan } from '@/core/hearing/plan';
 import type { SampleFormat } from '@/core/formats/wav/sample-format';
 
 export interface RecordedTrack {
@@ -15,6 +16,13 @@ export interface StartRecording {
   ring: SharedArrayBuffer;
   /** Session clock at the start of the call; null when there was none. */
   clockAtCall: number | null;
+}
+
+/** Another plan is in force from a sample of the take on. */
+export interface PlanChanged {
+  type: 'plan-changed';
+  atSample: number;
+  plan: HearingPlan;
 }
 
 /** What the recorder tells the page. */

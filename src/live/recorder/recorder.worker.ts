@@ -1,7 +1,7 @@
 import { BYTES_PER_SAMPLE, encodeSamples } from '@/core/formats/wav/sample-format';
 import { createChunker } from '@/core/takes/chunker';
 import { CHUNK_FRAMES } from '@/core/takes/chunks';
-import type { FromRecorder, StartRecording } from './messages';
+import type { FromRecorder, PlanChanged, StartRecording } from './messages';
 import { RING_BLOCK, ringReader } from './ring';
 import { createUploader } from './uploader';
 
@@ -13,7 +13,14 @@ const pause = (milliseconds: number) => new Promise<void>((resolve) => setTimeou
 
 const say = (message: FromRecorder): void => self.postMessage(message);
 
-self.onmessage = ({ data }: MessageEvent<StartRecording>) => {
+/** Plans that came into force during the take, sent along when it is sealed. */
+const planChanges: Omit<PlanChanged, 'type'>[] = [];
+
+self.onmessage = ({ data }: MessageEvent<StartRecording | PlanChanged>) => {
+  if (data.type === 'plan-changed') {
+    planChanges.push({ atSample: data.atSample, plan: data.plan });
+    return;
+  }
   record(data).catch((error: Error) => say({ type: 'failed', message: error.message }));
 };
 
@@ -56,6 +63,7 @@ async function record(start: StartRecording): Promise<void> {
     lengthSamples,
     clockAtStart: chunker.clockAtStart(),
     clockAtCall: start.clockAtCall,
+    planChanges,
     gaps: tracks.flatMap(({ id }) => losses.map((loss) => ({ track: id, ...loss }))),
   });
   say({

@@ -1,14 +1,15 @@
 import type { SampleFormat } from '@/core/formats/wav/sample-format';
+import type { HearingPlan } from '@/core/hearing/plan';
 import { sendJson } from '../api';
 import type { AudioDesk } from '../desk/audio-desk';
 import type { Tap } from '../worklet/messages';
-import { CALL_START } from '../worklet/status-board';
-import type { FromRecorder, StartRecording } from './messages';
+import { CALL_START, RECORDED_FRAMES } from '../worklet/status-board';
+import type { FromRecorder, PlanChanged, StartRecording } from './messages';
 import { ringBytes } from './ring';
 
 /** One track as the host chose it: what it is called, and where in the engine it is taken. */
 export interface TrackChoice {
-  kind: 'voice' | 'sounds' | 'return' | 'program' | 'phones';
+  kind: 'voice' | 'sounds' | 'share' | 'talkback' | 'feed' | 'return' | 'program' | 'phones';
   recorded: string;
   name: string;
   tap: Tap;
@@ -21,6 +22,8 @@ const RECORDING_FORMAT: SampleFormat = 'pcm24';
 export interface TakeRecording {
   readonly take: string;
   readonly number: number;
+  /** Notes that another plan is in force from now on. */
+  planChanged(plan: HearingPlan): void;
   /** Stops capturing; the recorder then sends the rest and seals the take. */
   stop(): void;
   close(): void;
@@ -65,6 +68,10 @@ export async function beginTakeRecording(
   return {
     take: begun.take,
     number: begun.number,
+    planChanged(plan) {
+      const atSample = Math.round(desk.board.clocks[RECORDED_FRAMES]);
+      worker.postMessage({ type: 'plan-changed', atSample, plan } satisfies PlanChanged);
+    },
     stop: () => desk.tell({ type: 'stop-recording' }),
     close: () => worker.terminate(),
   };

@@ -1,6 +1,5 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { decodeSamples } from '@/core/formats/wav/sample-format';
-import { dbToGain } from '@/core/dsp/decibels';
 import type { CompiledPlan } from '@/core/hearing/compile';
 import type { SourceId } from '@/core/hearing/ids';
 import { CHUNK_FRAMES, chunkCount, SAMPLE_RATE } from '@/core/takes/chunks';
@@ -169,11 +168,11 @@ export class TakePlayer {
     this.#audio?.tell({ type: 'plan', plan: this.#compile() });
   }
 
-  /** Mixes of the take (returns, program) would double the voices: they sound only when soloed. */
+  /** Mixes of the take would double the voices, and talkback was private: they sound only when soloed. */
   #compile(): CompiledPlan {
     const { muted, solo } = this.store.getState();
     const heard = this.#take.tracks.flatMap(({ id, kind }, place) => {
-      const isSource = kind === 'voice' || kind === 'sounds';
+      const isSource = kind === 'voice' || kind === 'sounds' || kind === 'share';
       return (solo.size > 0 ? solo.has(id) : isSource) && !muted.has(id) ? [place] : [];
     });
     return {
@@ -181,7 +180,8 @@ export class TakePlayer {
       listenerIds: ['program'],
       first: Uint16Array.of(0, heard.length),
       source: Uint16Array.from(heard),
-      gain: new Float32Array(heard.length).fill(dbToGain(0)),
+      gainLeft: new Float32Array(heard.length).fill(1),
+      gainRight: new Float32Array(heard.length).fill(1),
     };
   }
 }

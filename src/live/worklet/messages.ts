@@ -10,7 +10,7 @@ export interface Tap {
 
 /** What the page tells the audio thread. */
 export type ToMixWorklet =
-  | { type: 'plan'; plan: CompiledPlan }
+  | { type: 'plan'; plan: CompiledPlan; rampSeconds?: number }
   /** For each input of the node the engine slot it feeds, or -1. */
   | { type: 'inputs'; slots: number[] }
   | { type: 'add-sound'; id: string; player: string; left: Float32Array; right: Float32Array; loop: boolean }
@@ -18,8 +18,11 @@ export type ToMixWorklet =
   | { type: 'stop-sound'; id: string }
   | { type: 'stop-all-sounds' }
   | { type: 'sound-gain'; id: string; gain: number }
+  /** Whose microphone goes to its talkback; null for nobody's. */
+  | { type: 'talk'; seat: string | null }
   | { type: 'start-practice'; options: PracticeCallOptions }
   | { type: 'stop-practice' }
+  | { type: 'practice-room'; seat: string; couplingDb: number | null }
   | { type: 'record'; ring: SharedArrayBuffer; taps: Tap[] }
   | { type: 'stop-recording' };
 

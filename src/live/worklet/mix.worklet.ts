@@ -51,7 +51,7 @@ class MixProcessor extends AudioWorkletProcessor {
     const session = this.#session;
     switch (message.type) {
       case 'plan':
-        return session.setPlan(message.plan);
+        return session.setPlan(message.plan, message.rampSeconds);
       case 'inputs':
         this.#inputs = message.slots;
         return;
@@ -67,10 +67,14 @@ class MixProcessor extends AudioWorkletProcessor {
         return session.stopAllSounds();
       case 'sound-gain':
         return session.setSoundGain(message.id, message.gain);
+      case 'talk':
+        return session.setTalking(message.seat);
       case 'start-practice':
         return session.startPractice(message.options);
       case 'stop-practice':
         return session.stopPractice();
+      case 'practice-room':
+        return session.setPracticeRoom(message.seat, message.couplingDb);
       case 'record': {
         const channels = message.taps.reduce((sum, tap) => sum + tap.channels, 0);
         this.#recording = { ring: ringWriter(message.ring, channels), taps: message.taps, frames: 0 };

@@ -3,7 +3,8 @@ import { join } from 'node:path';
 import type pg from 'pg';
 import { readFlacStreamInfo } from '@/core/formats/flac/stream-info';
 import { setCrosspoint } from '@/core/hearing/edit';
-import { soundsOf, type ListenerId } from '@/core/hearing/ids';
+import { declareCoupling, type Coupling } from '@/core/hearing/coupling';
+import { earsOf, soundsOf, voiceOf, type ListenerId } from '@/core/hearing/ids';
 import { createPlan, listenersOf, type Seat } from '@/core/hearing/plan';
 import { inTransaction, type Querier } from '../database';
 import { insertSound } from '../sounds/queries';
@@ -28,7 +29,7 @@ export async function seedDemo(pool: pg.Pool): Promise<boolean> {
     );
     const seats = await seedSeats(client, show, episode);
     await seedPads(client, show, episode);
-    const plan = quieterSounds(createPlan(seats, DEMO_PLAYERS));
+    const plan = { ...quieterSounds(createPlan(seats, DEMO_PLAYERS)), couplings: loudspeakersOf() };
     await client.query('insert into hearing_plan (episode_id, body) values ($1, $2)', [episode, JSON.stringify(plan)]);
     return true;
   });
@@ -69,6 +70,11 @@ async function seedPads(client: Querier, show: string, episode: string): Promise
       [episode, place, sound, pad.player, pad.key, pad.loops, pad.levelDb],
     );
   }
+}
+
+/** What the demo's people on loudspeakers do to the call, as the host has noted it. */
+function loudspeakersOf(): Coupling[] {
+  return DEMO_PEOPLE.filter(({ practice }) => practice?.loudspeakers).map(({ id }) => declareCoupling('loudspeakers', earsOf(id), voiceOf(id)));
 }
 
 /** Callers and phones hear the sounds under the voices; the program hears them as they are. */

@@ -98,8 +98,13 @@ export async function storePlan(
   plan: HearingPlan,
 ): Promise<number> {
   const { rows } = await db.query<{ version: number }>(
-    `update hearing_plan set body = $3, version = version + 1, changed_at = now()
-      where episode_id = $1 and version = $2 returning version`,
+    `with stored as (
+       update hearing_plan set body = $3, version = version + 1, changed_at = now()
+        where episode_id = $1 and version = $2 returning version
+     ), kept as (
+       insert into plan_version (episode_id, version, body) select $1, version, $3 from stored
+     )
+     select version from stored`,
     [episode, version, JSON.stringify(plan)],
   );
   if (rows.length === 1) return rows[0].version;

@@ -1,10 +1,11 @@
 import { z } from 'zod';
 import { SAMPLE_FORMATS } from '@/core/formats/wav/sample-format';
 import type { HearingPlan } from '@/core/hearing/plan';
+import { hearingPlanSchema } from '@/core/hearing/plan-schema';
 import type { Querier } from '../database';
 import { notFound } from '../http/errors';
 
-export const TRACK_KINDS = ['voice', 'sounds', 'return', 'program', 'phones'] as const;
+export const TRACK_KINDS = ['voice', 'sounds', 'share', 'talkback', 'feed', 'return', 'program', 'phones'] as const;
 
 const takeRow = z.object({
   id: z.uuid(),
@@ -118,6 +119,25 @@ export async function markSealed(db: Querier, take: string, span: TakeSpan): Pro
             clock_at_call = $4 where id = $1`,
     [take, span.lengthSamples, span.clockAtStart, span.clockAtCall],
   );
+}
+
+/** Keeps a plan that came into force during a take. */
+export async function insertPlanChange(db: Querier, take: string, place: number, atSample: number, plan: HearingPlan): Promise<void> {
+  await db.query('insert into take_plan_change (take_id, place, at_sample, plan) values ($1, $2, $3, $4)', [
+    take,
+    place,
+    atSample,
+    JSON.stringify(plan),
+  ]);
+}
+
+/** Plans that came into force during a take, in order. */
+export async function listPlanChanges(db: Querier, take: string): Promise<{ atSample: number; plan: HearingPlan }[]> {
+  const { rows } = await db.query<{ at_sample: string; plan: unknown }>(
+    'select at_sample, plan from take_plan_change where take_id = $1 order by place',
+    [take],
+  );
+  return rows.map(({ at_sample, plan }) => ({ atSample: Number(at_sample), plan: hearingPlanSchema.parse(plan) }));
 }
 
 export interface Gap {

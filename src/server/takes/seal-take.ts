@@ -1,9 +1,10 @@
 import type pg from 'pg';
 import { CHUNK_FRAMES, chunkCount, chunkFrames } from '@/core/takes/chunks';
+import type { HearingPlan } from '@/core/hearing/plan';
 import { inTransaction } from '../database';
 import { HttpError } from '../http/errors';
 import { listChunks } from './chunk-store';
-import { insertGap, listTracks, lockTake, markSealed, type Gap } from './queries';
+import { insertGap, insertPlanChange, listTracks, lockTake, markSealed, type Gap } from './queries';
 
 export interface SealRequest {
   take: string;
@@ -13,6 +14,8 @@ export interface SealRequest {
   clockAtCall: number | null;
   /** What the desk itself could not capture. */
   gaps: Gap[];
+  /** Plans that came into force during the take. */
+  planChanges?: { atSample: number; plan: HearingPlan }[];
 }
 
 /**
@@ -53,6 +56,9 @@ export async function sealTake(pool: pg.Pool, request: SealRequest): Promise<num
     for (const gap of [...request.gaps, ...missing]) {
       if (!trackIds.has(gap.track)) throw new HttpError(422, 'gap', 'A gap names a track of another take.');
       await insertGap(client, gap);
+    }
+    for (const [place, { atSample, plan }] of (request.planChanges ?? []).entries()) {
+      await insertPlanChange(client, request.take, place, atSample, plan);
     }
     await markSealed(client, request.take, { ...request, lengthSamples: length });
     return length;

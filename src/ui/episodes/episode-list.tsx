@@ -2,7 +2,8 @@
 
 import { Box, chakra, Flex, Heading, Text } from '@chakra-ui/react';
 import NextLink from 'next/link';
-import { formatDuration, listInWords } from '../format';
+import { listInWords } from '@/core/hearing/names';
+import { formatDuration } from '../format';
 import { ThemeSwitch } from '../shell/theme-switch';
 import { LanternMark } from './lantern-mark';
 

@@ -2,10 +2,11 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { useRef } from 'react';
+import { listInWords } from '@/core/hearing/names';
 import { crosspointOf, operandFor } from '@/core/hearing/operands';
 import { listenersOf, sourceSettings, type HearingPlan, type Listener, type Source } from '@/core/hearing/plan';
 import { useFrame } from '../frame';
-import { formatDb, listInWords } from '../format';
+import { formatDb } from '../format';
 import { useDesk, useDeskState } from '../shell/desk-context';
 
 /** Who hears this source: the hearing grid's row in miniature. */

@@ -9,6 +9,7 @@ import { formatDb } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { LevelSlider } from '../shell/level-slider';
 import { useDesk, useDeskState } from '../shell/desk-context';
+import { LaneControls } from './lane-controls';
 import { LaneLamps } from './lane-lamps';
 import { LaneLevel } from './lane-level';
 import { LaneTrace } from './lane-trace';
@@ -19,15 +20,13 @@ const HIGHEST_TRIM_DB = 12;
 /** One source: who, what they say now, who hears them, how loud, and its two controls. */
 export function Lane({ source, slot }: { source: Source; slot: number }) {
   const desk = useDesk();
-  const plan = useDeskState((state) => state.plan);
-  const { on, trimDb } = sourceSettings(plan, source.id);
-  const change = (settings: { on?: boolean; trimDb?: number }) =>
-    desk.changePlan((current) => setSource(current, source.id, settings));
+  const on = useDeskState(({ plan }) => sourceSettings(plan, source.id).on);
+  const trimDb = useDeskState(({ plan }) => sourceSettings(plan, source.id).trimDb);
   return (
     <Grid
       as="article"
       aria-label={source.name}
-      templateColumns="152px minmax(120px, 1fr) auto 74px 104px 52px"
+      templateColumns="152px minmax(120px, 1fr) auto 74px 96px 136px"
       columnGap="14px"
       alignItems="center"
       h="100%"
@@ -43,6 +42,7 @@ export function Lane({ source, slot }: { source: Source; slot: number }) {
           {source.name}
         </Heading>
         <LineNote source={source} />
+        {source.kind === 'voice' && source.seat.role === 'caller' && <BringUp seat={source.seat.id} name={source.name} />}
       </Box>
       <LaneTrace slot={slot} />
       <LaneLamps source={source} slot={slot} />
@@ -59,18 +59,10 @@ export function Lane({ source, slot }: { source: Source; slot: number }) {
           value={trimDb}
           min={LOWEST_TRIM_DB}
           max={HIGHEST_TRIM_DB}
-          onChange={(db) => change({ trimDb: db })}
+          onChange={(db) => desk.changePlan((current) => setSource(current, source.id, { trimDb: db }), `trim:${source.id}`)}
         />
       </Box>
-      <ControlButton
-        tone={on ? 'lit' : 'plain'}
-        px="0"
-        aria-pressed={on}
-        aria-label={`${source.name} in the mixes`}
-        onClick={() => change({ on: !on })}
-      >
-        {on ? 'On' : 'Off'}
-      </ControlButton>
+      <LaneControls source={source} />
     </Grid>
   );
 }
@@ -97,4 +89,23 @@ function lineInWords(seat: DeskSeat, voice: HostVoice, running: boolean): string
   }
   const room = seat.practice?.loudspeakers ? 'loudspeakers' : 'headset';
   return `${seat.line} · ${room}${seat.practice?.network === 'weak' ? ' · weak network' : ''}`;
+}
+
+/** Opens a waiting caller into all the right places at once, or takes one down again. */
+function BringUp({ seat, name }: { seat: string; name: string }) {
+  const desk = useDesk();
+  const waits = useDeskState(({ plan }) => plan.waiting.includes(seat));
+  return (
+    <ControlButton
+      h="24px"
+      px="9px"
+      mt="3px"
+      fontSize="12.5px"
+      tone={waits ? 'lamp' : 'plain'}
+      aria-label={waits ? `Bring ${name} up` : `Let ${name} wait`}
+      onClick={() => desk.setWaiting(seat, !waits)}
+    >
+      {waits ? 'Bring up' : 'Let wait'}
+    </ControlButton>
+  );
 }

@@ -2,11 +2,11 @@
 
 import { Box, Flex, Grid } from '@chakra-ui/react';
 import { sourcesOf } from '@/core/hearing/plan';
-import { useDeskState } from '../shell/desk-context';
+import { useDesk, useDeskState } from '../shell/desk-context';
 import { Lane } from './lane';
-import { MixesChoice } from './mixes-choice';
 import { PadsPanel } from './pads-panel';
 import { PhonesPanel } from './phones-panel';
+import { TalkPanel } from './talk-panel';
 import { WatchPanel } from './watch-panel';
 
 /** The desk on air: lanes on the left, what the hands and eyes need beside them. */
@@ -16,21 +16,24 @@ export function LiveDesk() {
       <Lanes />
       <Flex direction="column" gap="10px" minH="0" overflowY="auto">
         <WatchPanel />
+        <TalkPanel />
         <PadsPanel />
         <PhonesPanel />
-        <MixesChoice />
       </Flex>
     </Grid>
   );
 }
 
 function Lanes() {
+  const desk = useDesk();
   const plan = useDeskState((state) => state.plan);
+  // Talkback has no lane: it is heard only while somebody talks, and is on no track.
+  const lanes = sourcesOf(plan).filter(({ kind }) => kind !== 'talkback');
   return (
     <Flex as="section" aria-label="Lanes" direction="column" gap="8px" minH="0" overflowY="auto">
-      {sourcesOf(plan).map((source, slot) => (
-        <Box key={source.id} flex="1" minH="84px" maxH="112px">
-          <Lane source={source} slot={slot} />
+      {lanes.map((source) => (
+        <Box key={source.id} flex="1" minH="92px" maxH="112px">
+          <Lane source={source} slot={desk.compiled().sourceIds.indexOf(source.id)} />
         </Box>
       ))}
     </Flex>

@@ -11,7 +11,6 @@ import { KeyCap } from '../shell/key-cap';
 import { LevelSlider } from '../shell/level-slider';
 import { Panel } from '../shell/panel';
 import { useDesk, useDeskState } from '../shell/desk-context';
-import { STOP_ALL_KEY } from '../shell/desk-keys';
 
 const PadButton = chakra('button');
 const RATE = 48000;
@@ -20,18 +19,21 @@ const RATE = 48000;
 export function PadsPanel() {
   const desk = useDesk();
   const running = useDeskState((state) => state.call === 'running');
+  const stopKey = useDeskState(({ keys }) => keys['stop-sounds']);
   return (
-    <Panel title="Sounds" aside={running ? 'everybody hears them' : 'start the call to play'}>
+    <Panel
+      title="Sounds"
+      action={
+        <ControlButton h="30px" px="10px" disabled={!running} onClick={() => desk.stopAllSounds()}>
+          <Square size={12} fill="currentColor" /> Stop all sounds <KeyCap>{stopKey.toUpperCase()}</KeyCap>
+        </ControlButton>
+      }
+    >
       <Grid templateColumns="1fr 1fr" gap="8px">
         {desk.data.pads.map((pad, place) => (
           <Pad key={pad.sound} pad={pad} place={place} disabled={!running} />
         ))}
       </Grid>
-      <Flex justify="flex-end" mt="10px">
-        <ControlButton disabled={!running} onClick={() => desk.stopAllSounds()}>
-          <Square size={13} fill="currentColor" /> Stop all sounds <KeyCap>{STOP_ALL_KEY.toUpperCase()}</KeyCap>
-        </ControlButton>
-      </Flex>
     </Panel>
   );
 }
@@ -63,23 +65,23 @@ function Pad({ pad, place, disabled }: { pad: DeskPad; place: number; disabled: 
         w="100%"
         textAlign="left"
         px="10px"
-        pt="8px"
-        pb="6px"
+        pt="6px"
+        pb="2px"
         cursor={disabled ? 'not-allowed' : 'pointer'}
       >
         <Box ref={progress} aria-hidden position="absolute" insetY="0" left="0" bg="lampGround" />
-        <Flex position="relative" justify="space-between" align="start" gap="2">
-          <Text fontWeight="600" fontSize="14px" lineHeight="1.2">
-            {pad.name}
-          </Text>
+        <Text position="relative" fontWeight="600" fontSize="14px" lineHeight="1.2" truncate>
+          {pad.name}
+        </Text>
+        <Flex position="relative" justify="space-between" align="center" fontSize="12.5px" color="soft">
+          <span>
+            <span ref={left}>{formatDuration(pad.lengthSamples / RATE)}</span>
+            {pad.loops && ' · loops'}
+          </span>
           <KeyCap>{pad.key}</KeyCap>
         </Flex>
-        <Text position="relative" fontSize="12.5px" color="soft" mt="2px">
-          <span ref={left}>{formatDuration(pad.lengthSamples / RATE)}</span>
-          {pad.loops && ' · loops'}
-        </Text>
       </PadButton>
-      <Flex align="center" gap="8px" px="10px" pb="6px">
+      <Flex align="center" gap="8px" px="10px" pb="3px">
         <Box flex="1">
           <LevelSlider
             label={`Level of ${pad.name}`}

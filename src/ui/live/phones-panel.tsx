@@ -2,11 +2,14 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { useRef } from 'react';
-import { listenersOf, type Listener } from '@/core/hearing/plan';
+import { setListener } from '@/core/hearing/edit';
+import { listenersOf, listenerSettings, type Listener } from '@/core/hearing/plan';
 import type { HostVoice } from '@/live/desk/desk-state';
 import { useFrame } from '../frame';
-import { formatLevel } from '../format';
+import { formatDb, formatLevel } from '../format';
 import { ControlButton } from '../shell/control-button';
+import { KeyCap } from '../shell/key-cap';
+import { LevelSlider } from '../shell/level-slider';
 import { Panel } from '../shell/panel';
 import { useDesk, useDeskState } from '../shell/desk-context';
 
@@ -14,12 +17,13 @@ import { useDesk, useDeskState } from '../shell/desk-context';
 export function PhonesPanel() {
   const desk = useDesk();
   const plan = useDeskState((state) => state.plan);
-  const hearAs = useDeskState((state) => state.hearAs);
+  const listenTo = useDeskState((state) => state.onAir.listenTo);
+  const hearAs = listenTo === null ? null : 'listener' in listenTo ? listenTo.listener : 'a source';
   const running = useDeskState((state) => state.call === 'running');
   const listeners = listenersOf(plan);
-  const phones = listeners.findIndex(({ kind }) => kind === 'phones');
+  const phones = listeners.find(({ kind }) => kind === 'phones');
   return (
-    <Panel title="In my phones" aside={<PhonesLevel slot={phones} />}>
+    <Panel title="In my phones" aside={<PhonesLevel slot={phones ? desk.compiled().listenerIds.indexOf(phones.id) : -1} />}>
       <Flex role="radiogroup" aria-label="Whose mix is in my phones" wrap="wrap" gap="7px">
         {listeners
           .filter(({ kind }) => kind !== 'feed')
@@ -31,7 +35,9 @@ export function PhonesPanel() {
                 key={listener.id}
                 role="radio"
                 aria-checked={chosen}
-                h="32px"
+                h="29px"
+                px="11px"
+                fontSize="13.5px"
                 borderRadius="full"
                 tone={chosen ? 'tide' : 'plain'}
                 disabled={!running}
@@ -42,8 +48,36 @@ export function PhonesPanel() {
             );
           })}
       </Flex>
+      {phones && <PhonesVolume listener={phones} />}
       <VoiceNote />
     </Panel>
+  );
+}
+
+/** How loud the phones are, and the quick way down. */
+function PhonesVolume({ listener }: { listener: Listener }) {
+  const desk = useDesk();
+  const levelDb = useDeskState(({ plan }) => listenerSettings(plan, listener.id).levelDb);
+  const dim = useDeskState(({ onAir }) => onAir.phonesDim);
+  const key = useDeskState(({ keys }) => keys.dim);
+  return (
+    <Flex align="center" gap="10px" mt="10px">
+      <Box flex="1">
+        <LevelSlider
+          label="Level of my phones"
+          value={levelDb}
+          min={-36}
+          max={12}
+          onChange={(db) => desk.changePlan((plan) => setListener(plan, listener.id, { levelDb: db }), 'phones level')}
+        />
+      </Box>
+      <Text fontSize="13px" minW="44px" textAlign="right">
+        {formatDb(levelDb)}
+      </Text>
+      <ControlButton h="30px" px="10px" tone={dim ? 'tide' : 'plain'} aria-pressed={dim} onClick={() => desk.dimPhones(!dim)}>
+        Dim <KeyCap>{key.toUpperCase()}</KeyCap>
+      </ControlButton>
+    </Flex>
   );
 }
 
@@ -69,12 +103,14 @@ function VoiceNote() {
   const preferPractice = useDeskState((state) => state.preferPractice);
   if (!running) return null;
   return (
-    <Box mt="10px" pt="10px" borderTopWidth="1px" borderColor="hairline" fontSize="13.5px">
-      <Text role="status">{voiceInWords(voice)}</Text>
-      <ControlButton mt="7px" h="30px" onClick={() => void desk.choosePractice(!preferPractice && voice.from === 'microphone')}>
-        {voice.from === 'microphone' ? 'Use the simulated voice' : 'Try my microphone'}
+    <Flex mt="8px" pt="8px" borderTopWidth="1px" borderColor="hairline" fontSize="13px" align="center" gap="8px">
+      <Text role="status" flex="1" lineHeight="1.3">
+        {voiceInWords(voice)}
+      </Text>
+      <ControlButton h="30px" px="10px" fontSize="13px" onClick={() => void desk.choosePractice(!preferPractice && voice.from === 'microphone')}>
+        {voice.from === 'microphone' ? 'Simulate it' : 'Try my microphone'}
       </ControlButton>
-    </Box>
+    </Flex>
   );
 }
 

@@ -2,7 +2,9 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react';
 import type { ReactNode } from 'react';
-import { listenersOf } from '@/core/hearing/plan';
+import type { ListenerId } from '@/core/hearing/ids';
+import { placeName } from '@/core/hearing/names';
+import { listenersOf, type HearingPlan } from '@/core/hearing/plan';
 import { formatDuration } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { Panel } from '../shell/panel';
@@ -44,9 +46,14 @@ export function WatchPanel() {
   );
 }
 
+function whoseMix(plan: HearingPlan, listener: ListenerId): string {
+  const borrowed = listenersOf(plan).find(({ id }) => id === listener);
+  return borrowed?.kind === 'return' ? `what ${borrowed.name} hears` : placeName(plan, listener);
+}
+
 function useNotices(): Notice[] {
   const desk = useDesk();
-  const { call, hearAs, troubles, openTake, planSaving, lastTake, plan } = useDeskState((state) => state);
+  const { call, onAir, troubles, openTake, planSaving, lastTake, plan, audit } = useDeskState((state) => state);
   const notices: Notice[] = troubles.map((words, place) => ({
     key: `trouble-${place}-${words}`,
     urgent: true,
@@ -61,14 +68,23 @@ function useNotices(): Notice[] {
       action: { label: 'Let the sound in', run: () => void desk.startCall() },
     });
   }
-  const borrowed = listenersOf(plan).find(({ id }) => id === hearAs);
-  if (borrowed) {
-    const whose = borrowed.kind === 'program' ? 'the program' : `what ${borrowed.name} hears`;
+  const { listenTo } = onAir;
+  if (listenTo) {
+    const whose = 'source' in listenTo ? `${placeName(plan, listenTo.source)} alone, before the fader` : whoseMix(plan, listenTo.listener);
     notices.push({
       key: 'hear-as',
       urgent: false,
       words: `You hear ${whose}, not your own mix.`,
       action: { label: 'Back to my mix', run: () => desk.hearAs(null) },
+    });
+  }
+  for (const finding of audit.findings.filter(({ key, urgent }) => urgent && plan.accepted[key] === undefined)) {
+    const [fix] = finding.fixes;
+    notices.push({
+      key: finding.key,
+      urgent: true,
+      words: finding.sentence,
+      action: fix && { label: fix.label, run: () => desk.applyChanges(fix.changes) },
     });
   }
   if (planSaving === 'conflict') {

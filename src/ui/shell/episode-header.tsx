@@ -15,6 +15,8 @@ interface EpisodeHeaderProps {
 
 /** The rooms of an episode, in the order of the work. */
 const ROOMS = [
+  { name: 'Prepare', path: 'prepare' },
+  { name: 'Hearing', path: 'hearing' },
   { name: 'Live', path: 'live' },
   { name: 'Takes', path: 'takes' },
 ] as const;
@@ -22,7 +24,7 @@ const ROOMS = [
 export function EpisodeHeader({ episode, children }: EpisodeHeaderProps) {
   const here = usePathname();
   return (
-    <Flex as="header" align="center" gap="5" px="20px" h="66px" borderBottomWidth="1px" borderColor="hairline">
+    <Flex as="header" align="center" gap="4" px="20px" h="66px" borderBottomWidth="1px" borderColor="hairline">
       <Box minW="0">
         <Heading as="h1" fontFamily="heading" fontSize="19px" fontWeight="700" lineHeight="1.25" truncate>
           {episode.title}
@@ -40,7 +42,7 @@ export function EpisodeHeader({ episode, children }: EpisodeHeaderProps) {
               key={path}
               href={address}
               aria-current={isHere ? 'page' : undefined}
-              px="14px"
+              px="11px"
               py="7px"
               fontSize="15px"
               borderRadius="full"

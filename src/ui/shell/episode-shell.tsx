@@ -4,6 +4,7 @@ import { Flex } from '@chakra-ui/react';
 import { useSyncExternalStore, type ReactNode } from 'react';
 import type { DeskData } from '@/core/session/desk-data';
 import { deskOf } from '@/live/desk/desk-registry';
+import { AuditState } from './audit-state';
 import { CallButton } from './call-button';
 import { DeskProvider } from './desk-context';
 import { DeskKeys } from './desk-keys';
@@ -25,6 +26,7 @@ export function EpisodeShell({ data, children }: { data: DeskData; children: Rea
       {inBrowser ? (
         <DeskProvider value={deskOf(data)}>
           <EpisodeHeader episode={data.episode}>
+            <AuditState />
             <CallButton />
             <RecordingBlock />
           </EpisodeHeader>

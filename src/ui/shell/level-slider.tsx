@@ -6,18 +6,20 @@ interface LevelSliderProps {
   min: number;
   max: number;
   step?: number;
+  /** What the number means, for screen readers. */
+  unit?: string;
   disabled?: boolean;
   onChange(db: number): void;
   onChangeEnd?(): void;
 }
 
 /** A level in dB, set with the pointer or the arrow keys; its number is written beside it. */
-export function LevelSlider({ label, value, min, max, step = 0.5, disabled, onChange, onChangeEnd }: LevelSliderProps) {
+export function LevelSlider({ label, value, min, max, step = 0.5, unit = ' dB', disabled, onChange, onChangeEnd }: LevelSliderProps) {
   return (
     <Slider.Root
       size="sm"
       aria-label={[label]}
-      getAriaValueText={({ value: db }) => `${db} dB`}
+      getAriaValueText={({ value: db }) => `${db}${unit}`}
       value={[value]}
       min={min}
       max={max}

@@ -18,10 +18,10 @@ export function RecordingBlock() {
       role="group"
       aria-label="Recording"
       align="center"
-      gap="14px"
-      px="16px"
+      gap="12px"
+      px="14px"
       h="54px"
-      minW="330px"
+      minW="312px"
       borderWidth="1px"
       borderRadius="lane"
       borderColor={isOn ? 'ember' : 'hairline'}

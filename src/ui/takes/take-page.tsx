@@ -63,10 +63,10 @@ function Transport({ player, take }: { player: TakePlayer; take: TakeData }) {
   const clock = useRef<HTMLSpanElement>(null);
   const toggle = () => (playing === 'stopped' ? void player.play() : player.pause());
   useKeys({
-    ' ': toggle,
-    arrowleft: () => player.seek(player.position() - STEP_SECONDS * RATE),
-    arrowright: () => player.seek(player.position() + STEP_SECONDS * RATE),
-    home: () => player.seek(0),
+    ' ': { press: toggle },
+    arrowleft: { press: () => player.seek(player.position() - STEP_SECONDS * RATE) },
+    arrowright: { press: () => player.seek(player.position() + STEP_SECONDS * RATE) },
+    home: { press: () => player.seek(0) },
   });
   useFrame(() => {
     const words = formatDuration(player.position() / RATE);

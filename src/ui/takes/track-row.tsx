@@ -14,6 +14,9 @@ const DownloadLink = chakra('a');
 const KINDS: Record<TakeTrack['kind'], string> = {
   voice: 'voice, as received',
   sounds: 'sounds',
+  share: 'shared sound',
+  talkback: 'talkback, private',
+  feed: 'feed',
   return: 'return: what they heard',
   program: 'mix',
   phones: 'phones: what you heard',

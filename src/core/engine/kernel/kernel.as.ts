@@ -3,11 +3,15 @@
 // bytes later. Every sample is computed in 32-bit float in the order of the operands, in the
 // vector loop and in its tail alike, so results do not depend on how sound is cut into blocks.
 
-/** An operand of a mix in memory: u32 address of the source's left side, f32 gain, f32 step. */
-const OPERAND_BYTES: usize = 12;
+/**
+ * An operand of a mix in memory: u32 address of the source's left side, then f32 gain and f32 step a
+ * sample for the left side, and the same for the right.
+ */
+const OPERAND_BYTES: usize = 20;
+const RIGHT_GAIN: usize = 8;
 
 /** One side of one listener, gains standing still: out[from..to) = Σ source · gain. */
-function mixSide(out: usize, operands: usize, count: i32, shift: usize, from: usize, to: usize): void {
+function mixSide(out: usize, operands: usize, count: i32, shift: usize, gains: usize, from: usize, to: usize): void {
   let i = from << 2;
   const end = to << 2;
   const end32 = i + (((to - from) >> 5) << 7);
@@ -18,7 +22,7 @@ function mixSide(out: usize, operands: usize, count: i32, shift: usize, from: us
     let b = a, c = a, d = a, e = a, f = a, g = a, h = a;
     for (let o = operands; o < last; o += OPERAND_BYTES) {
       const s = <usize>load<u32>(o) + shift + i;
-      const gain = v128.load32_splat(o, 4);
+      const gain = v128.load32_splat(o + gains, 4);
       a = f32x4.add(a, f32x4.mul(v128.load(s), gain));
       b = f32x4.add(b, f32x4.mul(v128.load(s, 16), gain));
       c = f32x4.add(c, f32x4.mul(v128.load(s, 32), gain));
@@ -41,22 +45,22 @@ function mixSide(out: usize, operands: usize, count: i32, shift: usize, from: us
     let a = f32x4.splat(0);
     for (let o = operands; o < last; o += OPERAND_BYTES) {
       const s = <usize>load<u32>(o) + shift + i;
-      a = f32x4.add(a, f32x4.mul(v128.load(s), v128.load32_splat(o, 4)));
+      a = f32x4.add(a, f32x4.mul(v128.load(s), v128.load32_splat(o + gains, 4)));
     }
     v128.store(out + i, a);
   }
   for (; i < end; i += 4) {
     let a: f32 = 0;
     for (let o = operands; o < last; o += OPERAND_BYTES) {
-      a += load<f32>(<usize>load<u32>(o) + shift + i) * load<f32>(o, 4);
+      a += load<f32>(<usize>load<u32>(o) + shift + i) * load<f32>(o + gains, 4);
     }
     store<f32>(out + i, a);
   }
 }
 
 export function mixSteady(out: usize, operands: usize, count: i32, side: usize, from: usize, to: usize): void {
-  mixSide(out, operands, count, 0, from, to);
-  mixSide(out + side, operands, count, side, from, to);
+  mixSide(out, operands, count, 0, 0, from, to);
+  mixSide(out + side, operands, count, side, RIGHT_GAIN, from, to);
 }
 
 /** The same while gains move: sample i of the block has gain + step · i. */
@@ -68,9 +72,8 @@ export function mixRamping(out: usize, operands: usize, count: i32, side: usize,
     let right: f32 = 0;
     for (let o = operands; o < last; o += OPERAND_BYTES) {
       const s = <usize>load<u32>(o) + at;
-      const gain = load<f32>(o, 4) + load<f32>(o, 8) * <f32>i;
-      left += load<f32>(s) * gain;
-      right += load<f32>(s + side) * gain;
+      left += load<f32>(s) * (load<f32>(o, 4) + load<f32>(o, 8) * <f32>i);
+      right += load<f32>(s + side) * (load<f32>(o, 12) + load<f32>(o, 16) * <f32>i);
     }
     store<f32>(out + at, left);
     store<f32>(out + side + at, right);

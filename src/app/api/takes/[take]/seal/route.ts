@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { hearingPlanSchema } from '@/core/hearing/plan-schema';
 import { database } from '@/server/database';
 import { takeParams } from '@/server/http/params';
 import { readJson, route } from '@/server/http/route';
@@ -11,6 +12,7 @@ const sealBody = z.object({
   lengthSamples: samples.nullable(),
   clockAtStart: samples.nullable().default(null),
   clockAtCall: samples.nullable().default(null),
+  planChanges: z.array(z.object({ atSample: samples, plan: hearingPlanSchema })).max(5000).default([]),
   gaps: z
     .array(z.object({ track: z.uuid(), atSample: samples, lengthSamples: samples.positive() }))
     .max(10_000)
@@ -19,7 +21,7 @@ const sealBody = z.object({
 
 /** Closes a take: all its tracks then have the same length, and nothing can be added. */
 export const POST = route({ params: takeParams }, async ({ params, request }) => {
-  const body = await readJson(request, sealBody, 2 ** 21);
+  const body = await readJson(request, sealBody, 2 ** 24);
   const gaps = body.gaps.map((gap) => ({ ...gap, cause: 'ring-overrun' as const }));
   const lengthSamples = await sealTake(database(), { ...body, take: params.take, gaps });
   return Response.json({ lengthSamples });

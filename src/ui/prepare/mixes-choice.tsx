@@ -12,14 +12,13 @@ export function MixesChoice() {
     <Checkbox.Root
       checked={recordMixes}
       disabled={recording}
-      title="Program, returns and phones get a track of their own, beside every voice."
-      px="16px"
+      title="Program, returns, phones and feeds get a track of their own."
       onCheckedChange={({ checked }) => desk.setRecordMixes(checked === true)}
     >
       <Checkbox.HiddenInput />
       <Checkbox.Control borderColor="faint" _checked={{ bg: 'lamp', borderColor: 'lamp', color: 'onLight' }} />
       <Checkbox.Label fontSize="14px" fontWeight="400">
-        Record the mixes too
+        Record the mixes too, beside every voice
       </Checkbox.Label>
     </Checkbox.Root>
   );

@@ -1,0 +1,45 @@
+import type { PlanChange } from './plan-change';
+
+export const FINDING_KINDS = ['howl', 'echo', 'double', 'dead-end', 'own-voice-late'] as const;
+export type FindingKind = (typeof FINDING_KINDS)[number];
+
+/** What made it, by the name of the mistake, where it has one. */
+export type Mistake =
+  | 'share-contains-call'
+  | 'two-lines'
+  | 'caller-on-loudspeakers'
+  | 'host-on-loudspeakers'
+  | 'other-mix-as-return'
+  | 'far-system'
+  | 'output-into-input'
+  | 'same-room'
+  | 'nobody-hears-caller'
+  | 'caller-hears-nobody'
+  | 'nobody-hears-source'
+  | 'listener-hears-nothing'
+  | 'idle-exception'
+  | 'own-voice-in-phones';
+
+export interface Fix {
+  /** What the button says. */
+  label: string;
+  /** What it will change, and for whom. */
+  effect: string;
+  changes: PlanChange[];
+}
+
+/** One thing the audit has to say. */
+export interface Finding {
+  /** The same finding has the same key tomorrow: acceptances hang on it. */
+  key: string;
+  kind: FindingKind;
+  mistake: Mistake;
+  urgent: boolean;
+  /** One plain sentence with its numbers. */
+  sentence: string;
+  /** Places the sound passes, in order; empty where nothing passes. */
+  path: string[];
+  gainDb: number | null;
+  delayMs: number | null;
+  fixes: Fix[];
+}

@@ -1,0 +1,3 @@
+export { auditPlan, ECHO_DB, HOWL_MARGIN_DB, pathInWords, type Audit } from './audit';
+export type { Finding, FindingKind, Fix, Mistake } from './finding';
+export { applyChange, backToRule, type PlanChange } from './plan-change';

@@ -1,0 +1,37 @@
+import { nameInId } from './ids';
+import { listenersOf, sourcesOf, type HearingPlan, type Listener } from './plan';
+
+/** A place of the plan in a host's words: `Tomasz`, `Tomasz’s return`, `Tomasz’s ears`, `the program`. */
+export function placeName(plan: HearingPlan, id: string): string {
+  const source = sourcesOf(plan).find((one) => one.id === id);
+  if (source) return source.name;
+  const listener = listenersOf(plan).find((one) => one.id === id);
+  if (listener) return listenerName(listener);
+  const seat = plan.seats.find((one) => `ears:${one.id}` === id);
+  return seat ? `${seat.name}’s ears` : nameInId(id as `voice:${string}`);
+}
+
+export function listenerName(listener: Listener): string {
+  switch (listener.kind) {
+    case 'phones':
+      return `${listener.name}’s phones`;
+    case 'return':
+      return `${listener.name}’s return`;
+    case 'program':
+      return 'the program';
+    case 'feed':
+      return `the feed “${listener.name}”`;
+  }
+}
+
+/** Level in words with a true minus sign: `−18 dB`. */
+export function dbInWords(db: number): string {
+  const rounded = Math.round(db);
+  return `${rounded < 0 ? '−' : rounded > 0 ? '+' : ''}${Math.abs(rounded)} dB`;
+}
+
+/** `Maren`, `Maren and Priya`, `Maren, Priya and the sounds` */
+export function listInWords(words: readonly string[]): string {
+  if (words.length < 2) return words[0] ?? '';
+  return `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`;
+}

@@ -1,0 +1,49 @@
+import type { ListenerId, SourceId, TalkbackId } from './ids';
+import type { Listener } from './plan';
+
+/** Which mixes a cough keeps a voice out of. */
+export interface Cough {
+  callers: boolean;
+  program: boolean;
+}
+
+/**
+ * What the host's hands do on air, over the plan and without changing it. All of it is gone when
+ * the desk is reloaded: nothing held down can stick.
+ */
+export interface OnAir {
+  /** Voices kept out for the moment. Their tracks go on. */
+  cough: Partial<Record<SourceId, Cough>>;
+  /** Who talks privately, and into which returns or phones. */
+  talk: { from: TalkbackId; to: ListenerId[] } | null;
+  /** How far everything else in those mixes is turned down meanwhile, dB below. */
+  talkDimDb: number;
+  /** Heard in the phones in place of the host's own mix: one source before its fader, or a whole mix. */
+  listenTo: { source: SourceId } | { listener: ListenerId } | null;
+  phonesDim: boolean;
+  /** How far the phones are turned down while dimmed, dB below. */
+  phonesDimDb: number;
+}
+
+export const NOTHING_ON_AIR: OnAir = {
+  cough: {},
+  talk: null,
+  talkDimDb: 12,
+  listenTo: null,
+  phonesDim: false,
+  phonesDimDb: 20,
+};
+
+/** Whether a cough keeps a source out of this kind of mix. */
+export function coughsInto(onAir: OnAir, source: SourceId, listener: Listener): boolean {
+  const cough = onAir.cough[source];
+  if (!cough) return false;
+  if (listener.kind === 'return') return cough.callers;
+  return (listener.kind === 'program' || listener.kind === 'feed') && cough.program;
+}
+
+/** Whether somebody is talking privately into this listener. Never true of the program or a feed. */
+export function isTalkedTo(onAir: OnAir, listener: Listener): boolean {
+  const canBe = listener.kind === 'return' || listener.kind === 'phones';
+  return canBe && onAir.talk !== null && onAir.talk.to.includes(listener.id);
+}

@@ -1,0 +1,72 @@
+import { heardAt } from './compile';
+import { dbInWords, listenerName, listInWords } from './names';
+import { NOTHING_ON_AIR, type OnAir } from './on-air';
+import { exceptionAt, isOwnVoice, operandFor, ruleSays } from './operands';
+import { listenersOf, sourcesOf, type HearingPlan, type HearingRule, type Listener, type Source } from './plan';
+
+/** The rules as a host chooses them. */
+export const RULE_IN_WORDS: Record<HearingRule, string> = {
+  'everyone-and-sounds': 'Everybody else and the sounds',
+  everyone: 'Everybody else',
+  'host-and-sounds': 'The host and the sounds',
+  host: 'The host only',
+  'own-choice': 'Own choice',
+};
+
+/** `Odalys hears Maren and Tomasz, Priya at −3 dB, the sounds at −6 dB; never herself.` */
+export function hearsSentence(plan: HearingPlan, listener: Listener, onAir: OnAir = NOTHING_ON_AIR): string {
+  const listeners = listenersOf(plan);
+  const heard = sourcesOf(plan).flatMap((source): Heard[] => {
+    const db = heardAt(plan, onAir, source, listener, listeners);
+    return db === null ? [] : [{ name: sourceInWords(source), db }];
+  });
+  const who = listener.kind === 'phones' ? `${listener.name}’s phones` : listener.kind === 'return' ? listener.name : capital(listenerName(listener));
+  const verb = listener.kind === 'phones' ? 'carry' : listener.kind === 'return' ? 'hears' : 'carries';
+  const never = listener.kind === 'return' ? `; never ${listener.seat.reflexive}` : '';
+  if (heard.length === 0) return `${who} ${verb} nothing${never}.`;
+  return `${who} ${verb} ${withLevels(heard)}${never}.`;
+}
+
+/** `Priya is heard by Maren, Odalys at −3 dB and the program.` */
+export function heardBySentence(plan: HearingPlan, source: Source, onAir: OnAir = NOTHING_ON_AIR): string {
+  const listeners = listenersOf(plan);
+  const heard = listeners.flatMap((listener): Heard[] => {
+    const db = heardAt(plan, onAir, source, listener, listeners);
+    const name = listener.kind === 'phones' || listener.kind === 'return' ? listener.name : listenerName(listener);
+    return db === null ? [] : [{ name, db }];
+  });
+  if (heard.length === 0) return `Nobody hears ${sourceInWords(source)}.`;
+  return `${capital(sourceInWords(source))} is heard by ${withLevels(heard)}.`;
+}
+
+/** One crosspoint: what it does, and whether a rule or a hand says so. */
+export function crosspointSentence(plan: HearingPlan, source: Source, listener: Listener): string {
+  if (isOwnVoice(source, listener)) return `${source.name}’s own voice has no place in ${source.name}’s return.`;
+  const operand = operandFor(source, listener);
+  if (!operand) return `${source.name} is private and stays out of ${listenerName(listener)}.`;
+  const db = heardAt(plan, NOTHING_ON_AIR, source, listener, listenersOf(plan));
+  const state = db === null ? 'is not heard in' : `is heard at ${dbInWords(db)} in`;
+  const rule = ruleSays(plan, operand);
+  const why = exceptionAt(plan, listener.id, source.id)
+    ? `changed by hand; the rule says ${rule.open ? '0 dB' : 'closed'}`
+    : 'as the rule says';
+  return `${capital(sourceInWords(source))} ${state} ${listenerName(listener)}, ${why}.`;
+}
+
+interface Heard {
+  name: string;
+  db: number;
+}
+
+/** Those at 0 dB first, without a number; the others with theirs. */
+function withLevels(heard: readonly Heard[]): string {
+  const plain = heard.filter(({ db }) => Math.round(db) === 0).map(({ name }) => name);
+  const levelled = heard.filter(({ db }) => Math.round(db) !== 0).map(({ name, db }) => `${name} at ${dbInWords(db)}`);
+  return listInWords([...plain, ...levelled]);
+}
+
+function sourceInWords(source: Source): string {
+  return source.kind === 'sounds' ? `the ${source.name.toLowerCase()}` : source.name;
+}
+
+const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

@@ -1,0 +1,31 @@
+import { z } from 'zod';
+import { DEFAULT_KEYS, DESK_ACTION_NAMES, KEY_PATTERN, type DeskKeys } from '@/core/session/desk-actions';
+import type { Querier } from '../database';
+
+const key = z.string().regex(KEY_PATTERN, 'must be one key that types something, in lower case');
+
+/** Keys of all actions, no two alike. */
+export const keysSchema: z.ZodType<DeskKeys> = z
+  .record(z.enum(DESK_ACTION_NAMES), key)
+  .superRefine((keys, context) => {
+    const seen = new Map<string, string>();
+    for (const [action, chosen] of Object.entries(keys)) {
+      const other = seen.get(chosen);
+      if (other) context.addIssue({ code: 'custom', path: [action], message: `has the key of ${other}` });
+      seen.set(chosen, action);
+    }
+  });
+
+/** The host's keys, with the default for every action that has none. */
+export async function findKeys(db: Querier): Promise<DeskKeys> {
+  const { rows } = await db.query<{ bindings: unknown }>('select bindings from host_keys');
+  const stored = keysSchema.safeParse({ ...DEFAULT_KEYS, ...(rows[0]?.bindings as object | undefined) });
+  return stored.success ? stored.data : DEFAULT_KEYS;
+}
+
+export async function storeKeys(db: Querier, keys: DeskKeys): Promise<void> {
+  await db.query(
+    'insert into host_keys (bindings) values ($1) on conflict (only_row) do update set bindings = excluded.bindings',
+    [JSON.stringify(keys)],
+  );
+}

@@ -1,0 +1,96 @@
+'use client';
+
+import { Box, Flex, Text } from '@chakra-ui/react';
+import { pathInWords, type Finding } from '@/core/hearing/audit/index';
+import { ControlButton } from '../shell/control-button';
+import { useDesk, useDeskState } from '../shell/desk-context';
+import { Panel } from '../shell/panel';
+import { auditInWords } from '../shell/audit-state';
+
+/** What the audit found, each with its fix. */
+export function AuditPanel() {
+  const audit = useDeskState((state) => state.audit);
+  const accepted = useDeskState((state) => state.plan.accepted);
+  const open = audit.findings.filter(({ key }) => accepted[key] === undefined);
+  const meant = audit.findings.filter(({ key }) => accepted[key] !== undefined);
+  return (
+    <Panel title="The audit" aside={auditInWords(audit, accepted)} urgent={open.some(({ urgent }) => urgent)}>
+      <Box aria-live="polite">
+        {open.length === 0 && (
+          <Text fontSize="14px" color="soft">
+            {meant.length === 0 ? 'No loop, nothing doubled, nobody left out.' : 'Nothing but what is meant.'}
+          </Text>
+        )}
+        {open.map((finding) => (
+          <FindingEntry key={finding.key} finding={finding} />
+        ))}
+        {meant.map(({ key, sentence }) => (
+          <MeantEntry key={key} findingKey={key} sentence={sentence} reason={accepted[key]} />
+        ))}
+      </Box>
+    </Panel>
+  );
+}
+
+/** One finding: the sentence, the path, what mends it and what that changes, or that it is meant. */
+export function FindingEntry({ finding }: { finding: Finding }) {
+  const desk = useDesk();
+  const plan = useDeskState((state) => state.plan);
+  return (
+    <Box role="group" aria-label={finding.sentence} _notFirst={{ mt: '10px', pt: '10px', borderTopWidth: '1px', borderColor: 'hairline' }}>
+      <Text fontSize="14px" lineHeight="1.4">
+        {finding.sentence}
+      </Text>
+      {finding.path.length > 2 && (
+        <Text fontSize="12.5px" color="soft" mt="3px">
+          {pathInWords(plan, finding.path)}
+        </Text>
+      )}
+      <Flex gap="7px" mt="7px" wrap="wrap">
+        {finding.fixes.map((fix, place) => (
+          <ControlButton key={fix.label} h="30px" fontSize="13.5px" tone={place === 0 && finding.urgent ? 'lamp' : 'plain'} title={fix.effect} onClick={() => desk.applyChanges(fix.changes)}>
+            {fix.label}
+          </ControlButton>
+        ))}
+        <ControlButton
+          h="30px"
+          fontSize="13.5px"
+          onClick={() => desk.changePlan((current) => ({ ...current, accepted: { ...current.accepted, [finding.key]: 'meant by the host' } }))}
+        >
+          That is meant
+        </ControlButton>
+      </Flex>
+      {finding.fixes[0] && (
+        <Text fontSize="12.5px" color="soft" mt="5px">
+          {finding.fixes[0].effect}
+        </Text>
+      )}
+    </Box>
+  );
+}
+
+function MeantEntry({ findingKey, sentence, reason }: { findingKey: string; sentence: string; reason: string }) {
+  const desk = useDesk();
+  const setReason = (text: string) =>
+    desk.changePlan((plan) => ({ ...plan, accepted: { ...plan.accepted, [findingKey]: text } }), `reason:${findingKey}`);
+  const lookAgain = () =>
+    desk.changePlan((plan) => {
+      const { [findingKey]: _, ...accepted } = plan.accepted;
+      return { ...plan, accepted };
+    });
+  return (
+    <Box mt="10px" pt="10px" borderTopWidth="1px" borderColor="hairline">
+      <Text fontSize="13px" color="soft">
+        {sentence}
+      </Text>
+      <Flex gap="7px" mt="6px">
+        <Box asChild flex="1" fontSize="13px" bg="raised" borderWidth="1px" borderColor="hairline" borderRadius="control" px="8px" h="28px">
+          <input aria-label={`Reason why this is meant: ${sentence}`} maxLength={500} value={reason} onChange={(event) => setReason(event.target.value)} />
+        </Box>
+        <ControlButton h="28px" fontSize="13px" onClick={lookAgain}>
+          Look again
+        </ControlButton>
+      </Flex>
+    </Box>
+  );
+}

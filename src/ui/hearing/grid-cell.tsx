@@ -1,0 +1,100 @@
+'use client';
+
+import { Box, chakra, Text } from '@chakra-ui/react';
+import { memo } from 'react';
+import type { ListenerId, SourceId } from '@/core/hearing/ids';
+import { listenerName } from '@/core/hearing/names';
+import type { Listener, Source } from '@/core/hearing/plan';
+import { formatDb } from '../format';
+import type { Selection } from './selection';
+
+const Place = chakra('button');
+
+interface GridCellProps {
+  row: number;
+  column: number;
+  width: number;
+  height: number;
+  source: Source;
+  listener: Listener;
+  /** `none`: no lamp can be fitted here. `kept-out`: lit by the plan, but the source is off here. */
+  state: 'open' | 'closed' | 'kept-out' | 'none';
+  gainDb: number;
+  byHand: boolean;
+  selected: boolean;
+  tabStop: boolean;
+  onSelect(selection: Selection): void;
+  onToggle(source: SourceId, listener: ListenerId, what: 'toggle'): void;
+}
+
+/** One place of the grid: a lamp that is lit or dark, or the bare wall of an own voice. */
+export const GridCell = memo(function GridCell(props: GridCellProps) {
+  const { row, column, source, listener, state, gainDb, byHand, selected, onSelect } = props;
+  const select = () => onSelect({ source: source.id, listener: listener.id });
+  const shared = {
+    'data-row': row,
+    'data-column': column,
+    tabIndex: props.tabStop ? 0 : -1,
+    onFocus: select,
+    onClick: select,
+    'aria-selected': selected,
+    w: `${props.width}px`,
+    h: `${props.height}px`,
+    flex: 'none',
+    outlineOffset: '-3px',
+    boxShadow: selected ? 'inset 0 0 0 2px var(--selected)' : undefined,
+    borderRadius: '10px',
+    css: { '--selected': 'colors.lampCore' },
+  } as const;
+  if (state === 'none') {
+    const wall = source.kind === 'talkback' ? 'private' : 'own voice';
+    return (
+      <Box
+        {...shared}
+        role="gridcell"
+        aria-label={`${source.name} in ${listenerName(listener)}: ${wall}, no lamp can be fitted`}
+        display="grid"
+        placeItems="center"
+        color="faint"
+        fontSize="12px"
+        bgImage="repeating-linear-gradient(135deg, var(--stripe) 0 6px, transparent 6px 13px)"
+        css={{ '--stripe': 'color-mix(in srgb, var(--chakra-colors-hairline) 45%, transparent)', '--selected': 'colors.lampCore' }}
+      >
+        {wall}
+      </Box>
+    );
+  }
+  const brightness = Math.min(1, Math.max(0.42, 1 + gainDb / 28));
+  const level = state === 'open' ? formatDb(gainDb) : state === 'kept-out' ? 'off here' : '';
+  return (
+    <Place
+      {...shared}
+      type="button"
+      role="gridcell"
+      aria-label={`${source.name} in ${listenerName(listener)}: ${state === 'open' ? formatDb(gainDb) : state === 'closed' ? 'closed' : 'kept out'}${byHand ? ', changed by hand' : ''}`}
+      onDoubleClick={() => props.onToggle(source.id, listener.id, 'toggle')}
+      position="relative"
+      cursor="pointer"
+      _hover={{ bg: 'color-mix(in srgb, var(--chakra-colors-raised) 55%, transparent)' }}
+    >
+      {byHand && (
+        <Text position="absolute" top="3px" right="6px" fontSize="11px" color="tide">
+          hand
+        </Text>
+      )}
+      <Box
+        mx="auto"
+        boxSize={props.height > 60 ? '24px' : '17px'}
+        borderRadius="full"
+        bg={state === 'open' ? 'lamp' : 'transparent'}
+        borderWidth={state === 'open' ? '0' : '1.5px'}
+        borderStyle={state === 'kept-out' ? 'dashed' : 'solid'}
+        borderColor="faint"
+        opacity={state === 'open' ? brightness : 1}
+      />
+      <Text fontSize="12px" lineHeight="1.1" mt="5px" color={state === 'open' ? 'text' : 'faint'}>
+        {level || ' '}
+      </Text>
+    </Place>
+  );
+});

@@ -1,0 +1,93 @@
+'use client';
+
+import { chakra } from '@chakra-ui/react';
+import { useRef } from 'react';
+import { compiledGain } from '@/core/hearing/compile';
+import type { Listener, Source } from '@/core/hearing/plan';
+import { cssColour } from '../canvas';
+import { useFrame } from '../frame';
+import { useDesk } from '../shell/desk-context';
+import { HEAD_HEIGHT, HEAD_WIDTH } from './grid-sizes';
+
+const Canvas = chakra('canvas');
+/** Steps of brightness; a place is drawn again only when its step changes. */
+const STEPS = 8;
+
+interface GridGlowProps {
+  sources: Source[];
+  listeners: Listener[];
+  cell: { width: number; height: number };
+}
+
+/** Light around the lamps from the sound that really passes, all places in one canvas. */
+export function GridGlow({ sources, listeners, cell }: GridGlowProps) {
+  const desk = useDesk();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const shown = useRef<Uint8Array>(new Uint8Array(0));
+  const still = useRef<boolean | null>(null);
+  const width = listeners.length * cell.width;
+  const height = sources.length * cell.height;
+
+  useFrame(() => {
+    const context = canvas.current?.getContext('2d');
+    if (!context || !canvas.current) return;
+    still.current ??= matchMedia('(prefers-reduced-motion: reduce)').matches;
+    if (still.current) return;
+    if (shown.current.length !== sources.length * listeners.length) shown.current = new Uint8Array(sources.length * listeners.length);
+    const board = desk.board();
+    const compiled = desk.compiled();
+    const colour = cssColour(canvas.current, '--glow');
+    for (let row = 0; row < sources.length; row++) {
+      const level = board?.sourceRms[compiled.sourceIds.indexOf(sources[row].id)] ?? 0;
+      for (let column = 0; column < listeners.length; column++) {
+        const passing = level === 0 ? 0 : level * compiledGain(compiled, sources[row].id, listeners[column].id);
+        // From −48 dBFS, where nothing shows, to −12, where the light is full.
+        const share = passing === 0 ? 0 : Math.min(1, Math.max(0, (20 * Math.log10(passing) + 48) / 36));
+        const step = Math.round(share * STEPS);
+        const place = row * listeners.length + column;
+        if (shown.current[place] === step) continue;
+        shown.current[place] = step;
+        drawGlow(context, column * cell.width, row * cell.height, cell, step / STEPS, colour);
+      }
+    }
+  });
+
+  return (
+    <Canvas
+      ref={canvas}
+      width={width}
+      height={height}
+      w={`${width}px`}
+      h={`${height}px`}
+      maxW="none"
+      aria-hidden
+      position="absolute"
+      left={`${HEAD_WIDTH}px`}
+      top={`${HEAD_HEIGHT}px`}
+      pointerEvents="none"
+      css={{ '--glow': 'colors.lamp' }}
+    />
+  );
+}
+
+function drawGlow(
+  context: CanvasRenderingContext2D,
+  left: number,
+  top: number,
+  cell: { width: number; height: number },
+  strength: number,
+  colour: string,
+): void {
+  context.clearRect(left, top, cell.width, cell.height);
+  if (strength === 0) return;
+  const x = left + cell.width / 2;
+  const y = top + cell.height * 0.38;
+  const radius = Math.min(cell.width, cell.height) * 0.5;
+  const light = context.createRadialGradient(x, y, radius * 0.2, x, y, radius);
+  light.addColorStop(0, colour);
+  light.addColorStop(1, 'transparent');
+  context.globalAlpha = 0.75 * strength;
+  context.fillStyle = light;
+  context.fillRect(left, top, cell.width, cell.height);
+  context.globalAlpha = 1;
+}

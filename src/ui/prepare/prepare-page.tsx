@@ -1,0 +1,71 @@
+'use client';
+
+import { Box, Flex, Grid, Text } from '@chakra-ui/react';
+import type { HearingPlan } from '@/core/hearing/plan';
+import { AuditPanel } from '../hearing/audit-panel';
+import { formatDuration } from '../format';
+import { useDesk } from '../shell/desk-context';
+import { Panel } from '../shell/panel';
+import { HabitsPanel } from './habits-panel';
+import { KeysPanel } from './keys-panel';
+import { NamedPlansPanel } from './named-plans-panel';
+import { OutsidePanel } from './outside-panel';
+
+/** Before the call: who is in it, what happens outside the desk, where the plan begins, and the keys. */
+export function PreparePage({ namedPlans }: { namedPlans: { name: string; plan: HearingPlan }[] }) {
+  return (
+    <Grid as="main" templateColumns="minmax(0, 1fr) minmax(0, 1fr) 312px" gap="12px" p="12px" flex="1" minH="0" overflowY="auto" alignContent="start">
+      <Flex direction="column" gap="10px">
+        <PeoplePanel />
+        <NamedPlansPanel kept={namedPlans} />
+        <SoundsPanel />
+      </Flex>
+      <Flex direction="column" gap="10px">
+        <OutsidePanel />
+        <HabitsPanel />
+        <KeysPanel />
+      </Flex>
+      <Flex direction="column" gap="10px">
+        <AuditPanel />
+      </Flex>
+    </Grid>
+  );
+}
+
+function PeoplePanel() {
+  const { data } = useDesk();
+  return (
+    <Panel title="People" aside={`${data.seats.length} seats`}>
+      {data.seats.map((seat) => (
+        <Flex key={seat.id} py="6px" gap="10px" align="baseline" _notFirst={{ borderTopWidth: '1px', borderColor: 'hairline' }}>
+          <Box flex="1" minW="0">
+            <Text fontWeight="600">{seat.fullName}</Text>
+            <Text fontSize="13px" color="soft">
+              {seat.about}
+            </Text>
+          </Box>
+          <Text fontSize="13px" color="soft">
+            {seat.role} · {seat.line}
+          </Text>
+        </Flex>
+      ))}
+    </Panel>
+  );
+}
+
+function SoundsPanel() {
+  const { data } = useDesk();
+  return (
+    <Panel title="Sounds" aside={`${data.pads.length} pads`}>
+      {data.pads.map((pad) => (
+        <Flex key={pad.sound} py="4px" justify="space-between" fontSize="14px">
+          <Text>{pad.name}</Text>
+          <Text color="soft">
+            key {pad.key} · {formatDuration(pad.lengthSamples / 48000)}
+            {pad.loops ? ' · loops' : ''}
+          </Text>
+        </Flex>
+      ))}
+    </Panel>
+  );
+}
