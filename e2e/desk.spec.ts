@@ -101,6 +101,12 @@ test('no page scrolls at 1280×800, none has a serious accessibility fault, by n
     await inspect(`episodes by ${theme}`);
     await host.openDesk();
     await inspect(`idle desk by ${theme}`);
+    for (const room of ['Prepare', 'Hearing']) {
+      await page.getByRole('link', { name: room, exact: true }).click();
+      await expect(page.getByRole('region', { name: 'The audit' })).toBeVisible();
+      await inspect(`${room} by ${theme}`);
+    }
+    await page.getByRole('link', { name: 'Live', exact: true }).click();
     await host.startCall();
     await page.keyboard.press('3');
     await host.record();

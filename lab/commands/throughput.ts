@@ -1,5 +1,9 @@
 import { createEngine } from '../../src/core/engine/engine';
-import type { CompiledPlan } from '../../src/core/hearing/compile';
+import { auditPlan } from '../../src/core/hearing/audit/index';
+import { compilePlan, type CompiledPlan } from '../../src/core/hearing/compile';
+import { declareCoupling, type CouplingFrom } from '../../src/core/hearing/coupling';
+import { earsOf, PROGRAM, returnOf, voiceOf } from '../../src/core/hearing/ids';
+import { createPlan, listenersOf, sourcesOf, type Seat } from '../../src/core/hearing/plan';
 import { createRandom } from '../../src/core/random';
 import { parseOptions } from '../arguments';
 
@@ -23,6 +27,7 @@ export function run(words: readonly string[]): object {
       allOpen: timesRealTime(size, 1),
       quarterOpen: timesRealTime(size, 0.25),
     })),
+    plan24: planTimes(),
   };
 }
 
@@ -48,6 +53,42 @@ function timesRealTime(size: number, openShare: number): number {
   // The median: the machine may be shared, and one slow run says nothing about the engine.
   const times = Array.from({ length: RUNS }, runOnce).sort((a, b) => a - b);
   return (BLOCKS_PER_RUN * BLOCK) / 48000 / times[Math.floor(RUNS / 2)];
+}
+
+/** Milliseconds to compile and to audit a plan of 24 sources, 24 listeners and 60 couplings. */
+function planTimes() {
+  const random = createRandom(24);
+  const seats = Array.from({ length: 18 }, (_, k): Seat => ({
+    id: `seat-${k}`,
+    name: `Seat ${k}`,
+    role: k === 0 ? 'host' : 'caller',
+    line: 'link',
+    reflexive: 'themselves',
+  }));
+  const named = (count: number) => Array.from({ length: count }, (_, k) => ({ id: `n-${k}`, name: `N ${k}` }));
+  const plan = createPlan(seats, named(3), named(5), named(2));
+  plan.couplings = Array.from({ length: 60 }, (_, k) => {
+    const seat = () => `seat-${1 + random.index(17)}`;
+    const from: CouplingFrom[] = [earsOf(seat()), returnOf(seat()), PROGRAM];
+    return { ...declareCoupling('loudspeakers', from[random.index(3)], voiceOf(seat())), id: `c-${k}`, gainDb: random.between(-45, -12) };
+  });
+  return {
+    sources: sourcesOf(plan).length,
+    listeners: listenersOf(plan).length,
+    couplings: plan.couplings.length,
+    compileMs: median(() => compilePlan(plan)),
+    auditMs: median(() => auditPlan(plan)),
+  };
+}
+
+function median(work: () => unknown): number {
+  for (let run = 0; run < 20; run++) work();
+  const times = Array.from({ length: 31 }, () => {
+    const began = performance.now();
+    work();
+    return performance.now() - began;
+  });
+  return times.sort((a, b) => a - b)[15];
 }
 
 /** Every listener hears the first sources after its own place; gains keep the sums below the limiter. */

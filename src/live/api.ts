@@ -9,16 +9,21 @@ export class ServerError extends Error {
   }
 }
 
+/** Reads JSON. @throws {ServerError} */
+export async function getJson<Answer>(url: string): Promise<Answer> {
+  return answerOf<Answer>(() => fetch(url));
+}
+
 /** Sends JSON and returns the JSON answer. @throws {ServerError} */
 export async function sendJson<Answer>(method: 'PUT' | 'POST', url: string, body: object, keepalive = false): Promise<Answer> {
+  const headers = { 'content-type': 'application/json' };
+  return answerOf<Answer>(() => fetch(url, { method, headers, body: JSON.stringify(body), keepalive }));
+}
+
+async function answerOf<Answer>(ask: () => Promise<Response>): Promise<Answer> {
   let response: Response;
   try {
-    response = await fetch(url, {
-      method,
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify(body),
-      keepalive,
-    });
+    response = await ask();
   } catch {
     throw new ServerError(0, 'unreachable', 'The server cannot be reached.');
   }

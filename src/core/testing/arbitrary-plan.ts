@@ -60,7 +60,7 @@ export const arbitraryPlan: fc.Arbitrary<HearingPlan> = fc
         waiting: fc.subarray(people.filter(({ role }) => role === 'caller').map(({ id }) => id)),
         exceptions: fc.array(fc.tuple(fc.nat({ max: Math.max(0, places.length - 1) }), crosspoint), { maxLength: 12 }),
       })
-      .map(({ exceptions, ...settings }) => {
+      .map(({ exceptions, ...settings }): HearingPlan => {
         const plan: HearingPlan = { ...base, ...settings, exceptions: {} };
         for (const [place, setting] of places.length > 0 ? exceptions : []) {
           const { listener, source } = places[place];

@@ -2,6 +2,7 @@ import { createStore, type StoreApi } from 'zustand/vanilla';
 import { dbToGain } from '@/core/dsp/decibels';
 import { compilePlan, type CompiledPlan } from '@/core/hearing/compile';
 import { applyChange, auditPlan, type PlanChange } from '@/core/hearing/audit/index';
+import { differences } from '@/core/hearing/merge';
 import { phonesOf, talkbackOf, voiceOf, type ListenerId, type SourceId } from '@/core/hearing/ids';
 import { NOTHING_ON_AIR, type Cough, type OnAir } from '@/core/hearing/on-air';
 import { sourceSettings, type HearingPlan } from '@/core/hearing/plan';
@@ -49,7 +50,10 @@ export class DeskSession {
     this.store = createStore(() => initialDeskState(data));
     this.#slots = slotsInOrder(data.plan);
     this.#compiled = compilePlan(data.plan);
-    this.#keeper = createPlanKeeper(data.episode.id, data.planVersion, (planSaving) => this.store.setState({ planSaving }));
+    this.#keeper = createPlanKeeper(data.episode.id, { version: data.planVersion, plan: data.plan }, {
+      onState: (planSaving) => this.store.setState({ planSaving }),
+      onMerged: (merged, theirs) => this.#takeOver(merged, theirs),
+    });
   }
 
   /** The audio thread's readings, or null while no call runs. */
@@ -192,6 +196,12 @@ export class DeskSession {
 
   dimPhones(phonesDim: boolean): void {
     this.#setOnAir({ phonesDim });
+  }
+
+  /** Takes one listener into the private talk, or out of it. */
+  talkWith(listener: ListenerId, on: boolean): void {
+    const others = (this.store.getState().onAir.talk?.to ?? []).filter((id) => id !== listener);
+    this.talkTo(on ? [...others, listener] : others);
   }
 
   setTalkDim(talkDimDb: number): void {
@@ -377,6 +387,17 @@ export class DeskSession {
       const own = couplings.find(({ kind, to }) => kind === 'loudspeakers' && to === voiceOf(id));
       audio.tell({ type: 'practice-room', seat: id, couplingDb: own?.gainDb ?? null });
     }
+  }
+
+  /** Another window changed the plan too: both changes are in force now, and the host is told. */
+  #takeOver(merged: HearingPlan, theirs: HearingPlan): void {
+    const { plan: mine } = this.store.getState();
+    const news = differences(mine, merged);
+    this.store.setState({ plan: merged, audit: auditPlan(merged), past: [], future: [] });
+    this.#applyPlan();
+    const [first, more] = [news.slice(0, 3).join('; '), news.length > 3 ? ` and ${news.length - 3} more` : ''];
+    const what = news.length > 0 ? `${first}${more}` : 'nothing you had not changed yourself';
+    this.#trouble(`Another window changed the plan. Taken over from it: ${what}. Yours stayed: ${differences(theirs, merged).length}.`);
   }
 
   #setOnAir(change: Partial<OnAir>): void {

@@ -1,9 +1,19 @@
+import { mergePlans } from '@/core/hearing/merge';
 import type { HearingPlan } from '@/core/hearing/plan';
-import { sendJson, ServerError } from '../api';
+import { getJson, sendJson, ServerError } from '../api';
 
-export type PlanSaving = 'saved' | 'saving' | 'conflict' | 'failed';
+export type PlanSaving = 'saved' | 'saving' | 'failed';
 
-/** Keeps the plan on the server a moment after each change, one request at a time. */
+export interface PlanKeeperEvents {
+  onState(state: PlanSaving): void;
+  /** Another window stored a plan in between: `merged` is both together, `theirs` what it had. */
+  onMerged(merged: HearingPlan, theirs: HearingPlan): void;
+}
+
+/**
+ * Keeps the plan on the server a moment after each change, one request at a time. When another
+ * window was faster, both sets of changes are put together and kept.
+ */
 export interface PlanKeeper {
   changed(plan: HearingPlan): void;
   /** Sends at once what was not sent yet, even while the page is closing. */
@@ -13,15 +23,26 @@ export interface PlanKeeper {
 const QUIET_MS = 250;
 const RETRY_MS = 2000;
 
-export function createPlanKeeper(
-  episode: string,
-  firstVersion: number,
-  onState: (state: PlanSaving) => void,
-): PlanKeeper {
-  let version = firstVersion;
+interface StoredPlan {
+  version: number;
+  plan: HearingPlan;
+}
+
+export function createPlanKeeper(episode: string, first: StoredPlan, events: PlanKeeperEvents): PlanKeeper {
+  const address = `/api/episodes/${episode}/plan`;
+  // What the server is known to have: the common ground of a merge.
+  let stored = first;
   let waiting: HearingPlan | null = null;
   let timer: ReturnType<typeof setTimeout> | undefined;
   let sending = false;
+
+  const merge = async (mine: HearingPlan): Promise<void> => {
+    const theirs = await getJson<StoredPlan>(address);
+    const merged = mergePlans(stored.plan, waiting ?? mine, theirs.plan);
+    stored = theirs;
+    waiting = merged;
+    events.onMerged(merged, theirs.plan);
+  };
 
   const send = async (keepalive: boolean): Promise<void> => {
     if (waiting === null || sending) return;
@@ -30,15 +51,17 @@ export function createPlanKeeper(
     sending = true;
     let again = QUIET_MS;
     try {
-      const answer = await sendJson<{ version: number }>('PUT', `/api/episodes/${episode}/plan`, { version, plan }, keepalive);
-      version = answer.version;
-      if (waiting === null) onState('saved');
+      const { version } = await sendJson<{ version: number }>('PUT', address, { version: stored.version, plan }, keepalive);
+      stored = { version, plan };
+      if (waiting === null) events.onState('saved');
     } catch (error) {
       const conflict = error instanceof ServerError && error.code === 'plan-changed';
-      onState(conflict ? 'conflict' : 'failed');
-      if (conflict) return;
-      waiting ??= plan;
-      again = RETRY_MS;
+      const solved = conflict && (await merge(plan).then(() => true, () => false));
+      if (!solved) {
+        events.onState('failed');
+        waiting ??= plan;
+        again = RETRY_MS;
+      }
     } finally {
       sending = false;
     }
@@ -48,7 +71,7 @@ export function createPlanKeeper(
   return {
     changed(plan) {
       waiting = plan;
-      onState('saving');
+      events.onState('saving');
       clearTimeout(timer);
       timer = setTimeout(() => void send(false), QUIET_MS);
     },

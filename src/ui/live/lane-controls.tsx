@@ -50,7 +50,7 @@ function Talk({ source }: { source: Source & { kind: 'voice' } }) {
   const key = useDeskState(({ keys }) => (DESK_ACTION_NAMES.includes(action) ? keys[action] : ''));
   const hold = useHoldOrLatch(
     () => on,
-    (next) => desk.talkTo(next ? [target] : []),
+    (next) => desk.talkWith(target, next),
   );
   return (
     <ControlButton {...small} {...hold} disabled={!running} tone={on ? 'tide' : 'plain'} aria-pressed={on} aria-label={`Talk to ${source.name}`} title={`Only ${source.name} hears you. Hold, or tap to latch.`}>

@@ -87,14 +87,6 @@ function useNotices(): Notice[] {
       action: fix && { label: fix.label, run: () => desk.applyChanges(fix.changes) },
     });
   }
-  if (planSaving === 'conflict') {
-    notices.push({
-      key: 'conflict',
-      urgent: true,
-      words: 'The hearing plan was changed in another window. What you hear here is not kept; reload to take over the other one.',
-      action: { label: 'Reload', run: () => window.location.reload() },
-    });
-  }
   if (planSaving === 'failed') {
     notices.push({ key: 'unsaved', urgent: true, words: 'Changes to the hearing plan are not kept yet: the server cannot be reached. They are tried again.' });
   }

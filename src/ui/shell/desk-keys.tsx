@@ -25,7 +25,7 @@ function actionsOf(desk: DeskSession): Record<DeskAction, KeyAction> {
   const talk = (targets: () => ListenerId[]) =>
     holdOrLatch(
       () => targets().length > 0 && targets().every((id) => state().onAir.talk?.to.includes(id)),
-      (on) => desk.talkTo(on ? targets() : []),
+      (on) => targets().forEach((id) => desk.talkWith(id, on)),
     );
   const talkToCaller = (place: number) =>
     talk(() => {

@@ -41,7 +41,12 @@ export function RecordingBlock() {
           Record
         </ControlButton>
       ) : (
-        <ControlButton tone="ember" disabled={recording.phase !== 'recording'} onClick={() => void desk.stopRecording()}>
+        // Not disabled while starting or saving: a disabled button would drop the keyboard's focus.
+        <ControlButton
+          tone="ember"
+          aria-disabled={recording.phase !== 'recording'}
+          onClick={() => recording.phase === 'recording' && void desk.stopRecording()}
+        >
           {recording.phase === 'finishing' ? 'Saving …' : 'Stop'}
         </ControlButton>
       )}

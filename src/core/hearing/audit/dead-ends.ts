@@ -45,6 +45,13 @@ export function deadEnds(plan: HearingPlan): Finding[] {
       },
     ]);
   }
+  for (const feed of plan.feeds) {
+    const id: ListenerId = `feed:${feed.id}`;
+    if (plan.couplings.some(({ from }) => from === id)) continue;
+    say('listener-no-way-out', id, false, `The feed “${feed.name}” leaves the desk nowhere; it is only recorded, with the mixes.`, [
+      { label: 'Remove the feed', effect: 'Nobody hears a difference.', changes: [{ type: 'remove-feed', feed: feed.id }] },
+    ]);
+  }
   return [...findings, ...idleExceptions(plan)];
 }
 

@@ -17,6 +17,7 @@ export type Mistake =
   | 'caller-hears-nobody'
   | 'nobody-hears-source'
   | 'listener-hears-nothing'
+  | 'listener-no-way-out'
   | 'idle-exception'
   | 'own-voice-in-phones';
 

@@ -1,0 +1,129 @@
+import { expect, test, type Host } from './host';
+
+/** The demo's Hearing screen, with the plan as the demo has it. */
+async function openHearing(host: Host): Promise<void> {
+  await host.openDesk();
+  await host.page.getByRole('link', { name: 'Hearing', exact: true }).click();
+  await expect(host.page.getByRole('grid', { name: 'Who is heard by whom' })).toBeVisible();
+}
+
+const words = (host: Host) => host.page.getByRole('region', { name: 'In words' });
+
+test('the grid by keyboard: move, level, light, type a level, back to the rule, undo', async ({ host, page }) => {
+  await openHearing(host);
+  const cell = page.getByRole('gridcell', { name: /^Priya in Odalys’s return/ });
+  await page.getByRole('gridcell', { name: /^Maren in Maren’s phones/ }).focus();
+  await page.keyboard.press('ArrowRight');
+  for (let k = 0; k < 3; k++) await page.keyboard.press('ArrowDown');
+  await expect(cell).toBeFocused();
+  for (let k = 0; k < 3; k++) await page.keyboard.press('-');
+  await expect(cell).toHaveAccessibleName('Priya in Odalys’s return: −3 dB, changed by hand');
+  await expect(words(host)).toContainText('Odalys hears Maren, Tomasz, Priya at −3 dB, the sounds at −6 dB and the bed at −6 dB; never herself.');
+  await page.keyboard.press(' ');
+  await expect(cell).toHaveAccessibleName(/closed, changed by hand/);
+  await page.keyboard.press('e');
+  await page.keyboard.type('-12');
+  await page.keyboard.press('Enter');
+  await expect(cell).toHaveAccessibleName(/−12 dB, changed by hand/);
+  await cell.focus();
+  await page.keyboard.press('Backspace');
+  await expect(cell).toHaveAccessibleName('Priya in Odalys’s return: 0 dB');
+  await page.keyboard.press('u');
+  await expect(cell).toHaveAccessibleName(/−12 dB, changed by hand/);
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await expect(cell).toHaveAccessibleName('Priya in Odalys’s return: 0 dB');
+});
+
+test('an own voice has no lamp, and says so', async ({ host, page }) => {
+  await openHearing(host);
+  const own = page.getByRole('gridcell', { name: 'Tomasz in Tomasz’s return: own voice, no lamp can be fitted' });
+  await own.focus();
+  await page.keyboard.press(' ');
+  await page.keyboard.press('+');
+  await expect(words(host)).toContainText('Tomasz’s own voice has no place in Tomasz’s return.');
+  await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
+});
+
+test('whole rows and columns by mouse: a rule, a level, kept out of the program, feeds', async ({ host, page }) => {
+  await openHearing(host);
+  await page.getByRole('columnheader', { name: /^Priya/ }).getByRole('button').click();
+  await page.getByLabel('What Priya’s return carries').selectOption('The host only');
+  await expect(words(host)).toContainText('Priya hears Maren');
+  await expect(page.getByRole('gridcell', { name: 'Odalys in Priya’s return: closed' })).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('rowheader', { name: /^Odalys/ }).getByRole('button').click();
+  await page.getByRole('group', { name: 'Keep Odalys out of' }).getByText('the program').click();
+  await expect(page.getByRole('gridcell', { name: 'Odalys in the program: kept out' })).toBeVisible();
+  await expect(words(host)).toContainText('Odalys is heard by Maren, Tomasz and Priya.');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByLabel('Name of a new feed').fill('Overflow room');
+  await page.getByRole('button', { name: 'Add', exact: true }).click();
+  await expect(page.getByRole('gridcell', { name: 'Maren in the feed “Overflow room”: 0 dB' })).toBeVisible();
+  await expect(page.getByRole('region', { name: 'The audit' })).toContainText('leaves the desk nowhere');
+  await page.getByRole('button', { name: 'Remove the feed Overflow room' }).click();
+  await expect(page.getByRole('columnheader', { name: /Overflow/ })).toHaveCount(0);
+});
+
+test('the audit names the loudspeakers, its fix is one press, and undo brings them back', async ({ host, page }) => {
+  await openHearing(host);
+  const audit = page.getByRole('region', { name: 'The audit' });
+  await expect(audit).toContainText('Tomasz’s loudspeakers reach Tomasz’s microphone: Maren, Odalys and Priya hear themselves −18 dB after 240 ms.');
+  await audit.getByRole('button', { name: 'Tomasz has headphones on now' }).click();
+  await expect(audit).toContainText('No loop, nothing doubled, nobody left out.');
+  await expect(page.getByRole('link', { name: 'no loop possible' })).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(audit).toContainText('Tomasz’s loudspeakers');
+  await audit.getByRole('button', { name: 'That is meant' }).first().click();
+  await expect(audit).toContainText('Nothing but what is meant.');
+  await audit.getByRole('button', { name: 'Look again' }).click();
+  await expect(audit).toContainText('1 urgent thing');
+});
+
+test('two windows on one plan: both changes are kept, and the later one is told', async ({ host, page, context }) => {
+  await openHearing(host);
+  const other = await context.newPage();
+  await other.goto(page.url());
+  const nudge = async (where: typeof page, name: RegExp) => {
+    await where.getByRole('gridcell', { name }).focus();
+    await where.keyboard.press('-');
+    await expect(where.getByRole('gridcell', { name })).toHaveAccessibleName(/−1 dB, changed by hand/);
+  };
+  const stored = page.waitForResponse((response) => response.url().endsWith('/plan') && response.request().method() === 'PUT');
+  await nudge(page, /^Odalys in Tomasz’s return/);
+  await stored;
+  await nudge(other, /^Priya in the program/);
+  await expect(other.getByRole('gridcell', { name: /^Odalys in Tomasz’s return/ })).toHaveAccessibleName(/−1 dB, changed by hand/);
+  await other.getByRole('link', { name: 'Live', exact: true }).click();
+  await expect(other.getByRole('region', { name: 'Watch' })).toContainText('Another window changed the plan. Taken over from it: Odalys in Tomasz’s return: −1 dB.');
+  await other.getByRole('link', { name: 'Hearing', exact: true }).click();
+  for (const name of [/^Odalys in Tomasz’s return/, /^Priya in the program/]) {
+    const kept = other.waitForResponse((response) => response.url().endsWith('/plan') && response.ok());
+    await other.getByRole('gridcell', { name }).focus();
+    await other.keyboard.press('Backspace');
+    await kept;
+  }
+  await other.close();
+});
+
+
+test('keys are changed in Prepare, shown on their control, and never shared', async ({ host, page }) => {
+  await host.openDesk();
+  await page.getByRole('link', { name: 'Prepare' }).click();
+  const field = page.getByRole('textbox', { name: /^Key for: Cough/ });
+  await field.focus();
+  await page.keyboard.press('x');
+  await expect(page.getByText('X is taken: Stop all sounds.')).toBeVisible();
+  await page.keyboard.press('2');
+  await expect(page.getByText('2 is taken: Ship’s bell.')).toBeVisible();
+  await page.keyboard.press('k');
+  await expect(field).toHaveValue('K');
+  await page.getByRole('link', { name: 'Live', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Cough: keep Maren out' })).toContainText('K');
+  await page.keyboard.press('k');
+  await expect(page.getByRole('button', { name: 'Cough: keep Maren out' })).toHaveAttribute('aria-pressed', 'true');
+  await page.keyboard.press('k');
+  await page.getByRole('link', { name: 'Prepare' }).click();
+  await field.focus();
+  await page.keyboard.press('c');
+  await expect(field).toHaveValue('C');
+});
