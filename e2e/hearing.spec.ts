@@ -106,6 +106,29 @@ test('two windows on one plan: both changes are kept, and the later one is told'
 });
 
 
+test('a group is made in Prepare and talked to in Live', async ({ host, page }) => {
+  await host.openDesk();
+  await page.getByRole('link', { name: 'Prepare' }).click();
+  const groups = page.getByRole('region', { name: 'Groups to talk to' });
+  await groups.getByText('Odalys').click();
+  await groups.getByText('Priya').click();
+  await page.getByLabel('Name of a new group').fill('the river');
+  await groups.getByRole('button', { name: 'Add the group' }).click();
+  await expect(groups).toContainText('the river: Odalys and Priya');
+  await page.getByRole('link', { name: 'Live', exact: true }).click();
+  await host.startCall();
+  const talk = page.getByRole('button', { name: 'Talk to the river' });
+  await talk.click();
+  await expect(page.getByText('Only Odalys and Priya hear you.')).toBeVisible();
+  await talk.click();
+  await expect(page.getByText('You are in the call.')).toBeVisible();
+  await host.endCall();
+  await page.getByRole('link', { name: 'Prepare' }).click();
+  const kept = page.waitForResponse((response) => response.url().endsWith('/plan') && response.ok());
+  await groups.getByRole('button', { name: 'Remove the group the river' }).click();
+  await kept;
+});
+
 test('keys are changed in Prepare, shown on their control, and never shared', async ({ host, page }) => {
   await host.openDesk();
   await page.getByRole('link', { name: 'Prepare' }).click();

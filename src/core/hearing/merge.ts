@@ -18,6 +18,7 @@ export function mergePlans(base: HearingPlan, mine: HearingPlan, theirs: Hearing
     players: pick(base.players, mine.players, theirs.players),
     shares: pick(base.shares, mine.shares, theirs.shares),
     feeds: mergeLists(base.feeds, mine.feeds, theirs.feeds, ({ id }) => id),
+    groups: mergeLists(base.groups, mine.groups, theirs.groups, ({ id }) => id),
     waiting: mergeLists(base.waiting, mine.waiting, theirs.waiting, (id) => id),
     couplings: mergeLists(base.couplings, mine.couplings, theirs.couplings, ({ id }) => id),
     sources: mergeRecords(base.sources, mine.sources, theirs.sources),
@@ -72,5 +73,6 @@ export function differences(before: HearingPlan, after: HearingPlan): string[] {
   if (!same(before.couplings, after.couplings)) said.push('what happens outside the desk');
   if (!same(before.waiting, after.waiting)) said.push('who waits');
   if (!same(before.feeds, after.feeds)) said.push('the feeds');
+  if (!same(before.groups, after.groups)) said.push('the groups to talk to');
   return said;
 }

@@ -30,6 +30,12 @@ export function dbInWords(db: number): string {
   return `${rounded < 0 ? '−' : rounded > 0 ? '+' : ''}${Math.abs(rounded)} dB`;
 }
 
+/** {@link listInWords}, but no longer than one can take in: `Maren, Odalys, Priya and 18 others`. */
+export function someInWords(words: readonly string[], most = 4): string {
+  if (words.length <= most + 1) return listInWords(words);
+  return listInWords([...words.slice(0, most), `${words.length - most} others`]);
+}
+
 /** `Maren`, `Maren and Priya`, `Maren, Priya and the sounds` */
 export function listInWords(words: readonly string[]): string {
   if (words.length < 2) return words[0] ?? '';

@@ -68,6 +68,7 @@ export const hearingPlanSchema: z.ZodType<HearingPlan> = z
     players: z.array(z.strictObject({ id, name })).max(8).default([]),
     feeds: z.array(z.strictObject({ id, name })).max(8).default([]),
     shares: z.array(z.strictObject({ id, name })).max(4).default([]),
+    groups: z.array(z.strictObject({ id, name, seats: z.array(id).min(1).max(24) })).max(6).default([]),
     waiting: z.array(id).max(24).default([]),
     sources: z.partialRecord(sourceId, sourceSettingsSchema).default({}),
     listeners: z
@@ -90,7 +91,7 @@ export const hearingPlanSchema: z.ZodType<HearingPlan> = z
       context.addIssue({ code: 'custom', path, message });
     const sources = sourcesOf(plan);
     const listeners = listenersOf(plan);
-    for (const key of ['seats', 'players', 'feeds', 'shares'] as const) {
+    for (const key of ['seats', 'players', 'feeds', 'shares', 'groups'] as const) {
       const ids = plan[key].map((entry) => entry.id);
       if (new Set(ids).size < ids.length) say([key], 'must not name the same id twice');
     }
@@ -123,6 +124,9 @@ export const hearingPlanSchema: z.ZodType<HearingPlan> = z
         if (!places.has(coupling[end])) say(['couplings', k, end], 'is not in this plan');
       }
       if (coupling.from === coupling.to) say(['couplings', k], 'leads from a place to itself');
+    });
+    plan.groups.forEach(({ seats }, k) => {
+      if (seats.some((seat) => !plan.seats.some((one) => one.id === seat))) say(['groups', k, 'seats'], 'names somebody who is not in this plan');
     });
     plan.waiting.forEach((seat, k) => {
       if (!plan.seats.some((one) => one.id === seat && one.role === 'caller')) say(['waiting', k], 'is no caller of this plan');

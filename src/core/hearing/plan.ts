@@ -51,6 +51,13 @@ export interface Feed {
   name: string;
 }
 
+/** People to talk to at once, beside the two groups there always are: the guests and the host's side. */
+export interface TalkGroup {
+  id: string;
+  name: string;
+  seats: SeatId[];
+}
+
 /** What a listener hears unless a crosspoint was changed by hand. */
 export const HEARING_RULES = [
   'everyone-and-sounds',
@@ -100,6 +107,7 @@ export interface HearingPlan {
   players: Player[];
   feeds: Feed[];
   shares: Share[];
+  groups: TalkGroup[];
   /** Callers who are in the call but wait: nobody hears them and they hear nobody. */
   waiting: SeatId[];
   sources: Partial<Record<SourceId, SourceSettings>>;
@@ -135,6 +143,7 @@ export function createPlan(
     players,
     feeds,
     shares,
+    groups: [],
     waiting: [],
     sources: {},
     listeners: {},
@@ -181,6 +190,14 @@ export function listenersOf(plan: HearingPlan): Listener[] {
 // One object each: a screen can tell by identity that nothing has changed.
 const UNTOUCHED_SOURCE: SourceSettings = Object.freeze({ on: true, trimDb: 0, balance: 0, offIn: [] });
 const UNTOUCHED_LISTENER: ListenerSettings = Object.freeze({ rule: 'everyone-and-sounds', levelDb: 0 });
+
+/**
+ * What talking to a group reaches: the returns of its callers. Producers and the host have a desk's
+ * own ears or none, so nothing is opened for them.
+ */
+export function listenersOfGroup(plan: HearingPlan, seats: readonly SeatId[]): ListenerId[] {
+  return plan.seats.filter(({ id, role }) => role === 'caller' && seats.includes(id)).map(({ id }) => returnOf(id));
+}
 
 export function sourceSettings(plan: HearingPlan, source: SourceId): SourceSettings {
   return plan.sources[source] ?? UNTOUCHED_SOURCE;

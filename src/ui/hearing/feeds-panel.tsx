@@ -2,6 +2,7 @@
 
 import { Flex, Input, Text } from '@chakra-ui/react';
 import { useState } from 'react';
+import { freeId } from '../free-id';
 import { ControlButton } from '../shell/control-button';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { Panel } from '../shell/panel';
@@ -44,12 +45,4 @@ export function FeedsPanel() {
       </Flex>
     </Panel>
   );
-}
-
-/** An id from a name: small letters, digits and hyphens, not yet taken. */
-function freeId(name: string, taken: readonly string[]): string {
-  const base = name.toLowerCase().normalize('NFKD').replace(/[^a-z0-9]+/g, '-').replace(/^-+|-+$/g, '').slice(0, 30) || 'feed';
-  let id = base;
-  for (let k = 2; taken.includes(id); k++) id = `${base}-${k}`;
-  return id;
 }

@@ -1,7 +1,6 @@
 'use client';
 
-import { chakra } from '@chakra-ui/react';
-import { useRef } from 'react';
+import { useEffect, useRef } from 'react';
 import { compiledGain } from '@/core/hearing/compile';
 import type { Listener, Source } from '@/core/hearing/plan';
 import { cssColour } from '../canvas';
@@ -9,7 +8,6 @@ import { useFrame } from '../frame';
 import { useDesk } from '../shell/desk-context';
 import { HEAD_HEIGHT, HEAD_WIDTH } from './grid-sizes';
 
-const Canvas = chakra('canvas');
 /** Steps of brightness; a place is drawn again only when its step changes. */
 const STEPS = 8;
 
@@ -28,6 +26,11 @@ export function GridGlow({ sources, listeners, cell }: GridGlowProps) {
   const width = listeners.length * cell.width;
   const height = sources.length * cell.height;
 
+  // A canvas that changes its size is blank: everything is drawn again.
+  useEffect(() => {
+    shown.current = new Uint8Array(0);
+  }, [width, height]);
+
   useFrame(() => {
     const context = canvas.current?.getContext('2d');
     if (!context || !canvas.current) return;
@@ -36,7 +39,7 @@ export function GridGlow({ sources, listeners, cell }: GridGlowProps) {
     if (shown.current.length !== sources.length * listeners.length) shown.current = new Uint8Array(sources.length * listeners.length);
     const board = desk.board();
     const compiled = desk.compiled();
-    const colour = cssColour(canvas.current, '--glow');
+    const colour = cssColour(canvas.current, '--chakra-colors-lamp');
     for (let row = 0; row < sources.length; row++) {
       const level = board?.sourceRms[compiled.sourceIds.indexOf(sources[row].id)] ?? 0;
       for (let column = 0; column < listeners.length; column++) {
@@ -53,19 +56,12 @@ export function GridGlow({ sources, listeners, cell }: GridGlowProps) {
   });
 
   return (
-    <Canvas
+    <canvas
       ref={canvas}
       width={width}
       height={height}
-      w={`${width}px`}
-      h={`${height}px`}
-      maxW="none"
       aria-hidden
-      position="absolute"
-      left={`${HEAD_WIDTH}px`}
-      top={`${HEAD_HEIGHT}px`}
-      pointerEvents="none"
-      css={{ '--glow': 'colors.lamp' }}
+      style={{ position: 'absolute', left: HEAD_WIDTH, top: HEAD_HEIGHT, maxWidth: 'none', pointerEvents: 'none' }}
     />
   );
 }

@@ -29,6 +29,7 @@ export function LaneLevel({ slot }: { slot: number }) {
     bar.current.style.width = `${percent(peakDb)}%`;
     bar.current.style.background = `var(--level-${hot ? 'hot' : 'well'})`;
     tick.current.style.left = `${percent(hold.db)}%`;
+    tick.current.style.visibility = Number.isFinite(hold.db) ? 'visible' : 'hidden';
     setText(number.current, formatLevel(board ? board.sourceLoudness[slot] : -Infinity));
     setText(room.current, Number.isFinite(hold.db) ? `peak ${formatLevel(hold.db)} dB` : 'silent');
   });

@@ -6,6 +6,7 @@ import { AuditPanel } from '../hearing/audit-panel';
 import { formatDuration } from '../format';
 import { useDesk } from '../shell/desk-context';
 import { Panel } from '../shell/panel';
+import { GroupsPanel } from './groups-panel';
 import { HabitsPanel } from './habits-panel';
 import { KeysPanel } from './keys-panel';
 import { NamedPlansPanel } from './named-plans-panel';
@@ -22,11 +23,12 @@ export function PreparePage({ namedPlans }: { namedPlans: { name: string; plan: 
       </Flex>
       <Flex direction="column" gap="10px">
         <OutsidePanel />
+        <GroupsPanel />
         <HabitsPanel />
-        <KeysPanel />
       </Flex>
       <Flex direction="column" gap="10px">
         <AuditPanel />
+        <KeysPanel />
       </Flex>
     </Grid>
   );

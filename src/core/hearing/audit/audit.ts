@@ -2,7 +2,7 @@ import type { Coupling } from '../coupling';
 import { compilePlan, compiledGain } from '../compile';
 import { gainToDb } from '../../dsp/decibels';
 import { earsOf, phonesOf, voiceOf } from '../ids';
-import { dbInWords, listenerName, listInWords, placeName } from '../names';
+import { dbInWords, listenerName, someInWords, placeName } from '../names';
 import type { OnAir } from '../on-air';
 import type { HearingPlan } from '../plan';
 import { deadEnds } from './dead-ends';
@@ -135,7 +135,7 @@ function howlFinding(plan: HearingPlan, coupling: Coupling, loop: SoundPath, mar
 
 function echoFinding(plan: HearingPlan, { coupling, echoes }: Harm): Finding {
   const worst = echoes.reduce((a, b) => (b.path.gainDb > a.path.gainDb ? b : a)).path;
-  const whom = listInWords(echoes.map(({ who }) => who));
+  const whom = someInWords(echoes.map(({ who }) => who));
   const verb = echoes.length === 1 ? 'hears' : 'hear';
   const own = echoes.length === 1 ? (plan.seats.find(({ name }) => name === whom)?.reflexive ?? 'themselves') : 'themselves';
   return {
@@ -162,8 +162,8 @@ function doubleFinding(plan: HearingPlan, { coupling, doubles }: Harm): Finding 
     mistake: mistakeOf(plan, coupling),
     urgent: worst.belowDb < 12,
     sentence:
-      `${couplingInWords(plan, coupling)}: ${listInWords(sources)} ${sources.length === 1 ? 'arrives' : 'arrive'} twice in ` +
-      `${listInWords(listeners)}, the second time ${dbInWords(-worst.belowDb)} and ${Math.round(worst.laterMs)} ms later, ${manner}.`,
+      `${couplingInWords(plan, coupling)}: ${someInWords(sources)} ${sources.length === 1 ? 'arrives' : 'arrive'} twice in ` +
+      `${someInWords(listeners)}, the second time ${dbInWords(-worst.belowDb)} and ${Math.round(worst.laterMs)} ms later, ${manner}.`,
     path: [coupling.from, coupling.to],
     gainDb: -worst.belowDb,
     delayMs: worst.laterMs,
