@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
@@ -70,5 +70,31 @@ describe('lab call', () => {
       expect(stderr).toContain('usage:');
       expect(stdout).toBe('');
     }
+  });
+});
+
+describe('lab audit', () => {
+  const audit = (plan: object) => {
+    const file = join(out, 'plan-to-audit.json');
+    writeFileSync(file, JSON.stringify(plan));
+    return lab('audit', '--plan', file, '--json');
+  };
+  const seats = [
+    { id: 'maren', name: 'Maren', role: 'host' },
+    { id: 'odalys', name: 'Odalys', role: 'caller' },
+  ];
+
+  it('reads a plan with couplings and prints verdict, margin and findings with their paths', () => {
+    const coupling = { id: 'c', kind: 'far-system', from: 'return:odalys', to: 'voice:odalys', gainDb: -3, delayMs: 300 };
+    const result = JSON.parse(audit({ seats, couplings: [coupling] }).stdout);
+    expect(result).toMatchObject({ verdict: 'echo', marginDb: null });
+    expect(result.findings[0]).toMatchObject({ kind: 'echo', mistake: 'far-system', gainDb: -3, delayMs: 300 });
+    expect(result.findings[0].pathInWords).toBe('Maren → Odalys’s return → Odalys → Maren’s phones → Maren’s ears');
+  });
+
+  it('says what is wrong with a file that is no plan', () => {
+    expect(audit({ seats: [] }).stderr).toContain('must hold exactly one host');
+    expect(audit({ seats, couplings: [{ id: 'c' }] }).stderr).toMatch(/couplings\.0/);
+    expect(lab('audit', '--plan', join(out, 'nowhere.json')).stderr).toContain('cannot be read as JSON');
   });
 });

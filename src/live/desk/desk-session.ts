@@ -3,8 +3,7 @@ import { dbToGain } from '@/core/dsp/decibels';
 import { compilePlan, type CompiledPlan } from '@/core/hearing/compile';
 import { applyChange, auditPlan, type PlanChange } from '@/core/hearing/audit/index';
 import { differences } from '@/core/hearing/merge';
-import { phonesOf, talkbackOf, voiceOf, type ListenerId, type SourceId } from '@/core/hearing/ids';
-import { NOTHING_ON_AIR, type Cough, type OnAir } from '@/core/hearing/on-air';
+import { phonesOf, voiceOf, type SourceId } from '@/core/hearing/ids';
 import { sourceSettings, type HearingPlan } from '@/core/hearing/plan';
 import { keepSlots, slotsInOrder, type Slots } from '@/core/hearing/slots';
 import type { DeskAction } from '@/core/session/desk-actions';
@@ -14,6 +13,7 @@ import type { FromRecorder } from '../recorder/messages';
 import { beginTakeRecording, type TakeRecording } from '../recorder/take-recording';
 import type { StatusBoard } from '../worklet/status-board';
 import { openAudioDesk, type AudioDesk } from './audio-desk';
+import { HandsOnAir } from './hands-on-air';
 import { initialDeskState, type DeskState } from './desk-state';
 import { openMicrophone, type Microphone } from './microphone';
 import { createPlanKeeper, type PlanKeeper } from './plan-keeper';
@@ -36,6 +36,7 @@ const SAME_STEP_MS = 700;
 export class DeskSession {
   readonly data: DeskData;
   readonly store: StoreApi<DeskState>;
+  readonly hands: HandsOnAir;
   readonly #keeper: PlanKeeper;
   #audio: AudioDesk | null = null;
   #microphone: Microphone | null = null;
@@ -43,11 +44,15 @@ export class DeskSession {
   #compiled: CompiledPlan;
   #slots: Slots;
   #lastStep = { control: '', at: 0 };
-  #listenTimer: ReturnType<typeof setTimeout> | undefined;
 
   constructor(data: DeskData) {
     this.data = data;
     this.store = createStore(() => initialDeskState(data));
+    this.hands = new HandsOnAir(this.store, {
+      apply: () => this.#applyPlan(),
+      talk: (seat) => this.#audio?.tell({ type: 'talk', seat }),
+      hostSeat: () => this.#hostSeat(),
+    });
     this.#slots = slotsInOrder(data.plan);
     this.#compiled = compilePlan(data.plan);
     this.#keeper = createPlanKeeper(data.episode.id, { version: data.planVersion, plan: data.plan }, {
@@ -95,7 +100,7 @@ export class DeskSession {
     this.#microphone = null;
     const audio = this.#audio;
     this.#audio = null;
-    this.store.setState({ call: 'off', voice: { from: 'nothing' }, onAir: this.#atRest() });
+    this.store.setState({ call: 'off', voice: { from: 'nothing' }, onAir: this.hands.atRest() });
     this.#applyPlan();
     await audio?.close();
     await this.#noteCall(false);
@@ -149,40 +154,6 @@ export class DeskSession {
     this.applyChanges([{ type: waiting ? 'wait' : 'admit', seat }], BRING_UP_SECONDS);
   }
 
-  /** Puts one source, before its fader, or another mix into the phones; null for the host's own. */
-  listenTo(what: OnAir['listenTo']): void {
-    clearTimeout(this.#listenTimer);
-    const { listenSeconds } = this.store.getState();
-    if (what !== null) this.#listenTimer = setTimeout(() => this.listenTo(null), listenSeconds * 1000);
-    this.store.setState({ listeningUntil: what === null ? null : performance.now() + listenSeconds * 1000 });
-    this.#setOnAir({ listenTo: what });
-  }
-
-  hearAs(listener: ListenerId | null): void {
-    this.listenTo(listener === null ? null : { listener });
-  }
-
-  setListenSeconds(listenSeconds: number): void {
-    this.store.setState({ listenSeconds });
-  }
-
-  /** Keeps a voice out of the call, the program or both; null lets it in again. The track goes on. */
-  cough(source: SourceId, what: Cough | null): void {
-    const { [source]: _, ...others } = this.store.getState().onAir.cough;
-    this.#setOnAir({ cough: what === null ? others : { ...others, [source]: what } });
-  }
-
-  /** The host talks privately into these returns; an empty list ends it. */
-  talkTo(listeners: readonly ListenerId[]): void {
-    const seat = this.#hostSeat();
-    this.#audio?.tell({ type: 'talk', seat: listeners.length > 0 ? seat : null });
-    this.#setOnAir({ talk: listeners.length > 0 ? { from: talkbackOf(seat), to: [...listeners] } : null });
-  }
-
-  setCough(coughKeepsOut: Cough): void {
-    this.store.setState({ coughKeepsOut });
-  }
-
   /** Gives an action another key and keeps it. */
   async setKey(action: DeskAction, key: string): Promise<void> {
     const before = this.store.getState().keys;
@@ -192,27 +163,6 @@ export class DeskSession {
       this.store.setState({ keys: before });
       this.#trouble(`The key was not kept. ${error.message}`);
     });
-  }
-
-  dimPhones(phonesDim: boolean): void {
-    this.#setOnAir({ phonesDim });
-  }
-
-  /** Takes one listener into the private talk, or out of it. */
-  talkWith(listener: ListenerId, on: boolean): void {
-    const others = (this.store.getState().onAir.talk?.to ?? []).filter((id) => id !== listener);
-    this.talkTo(on ? [...others, listener] : others);
-  }
-
-  setTalkDim(talkDimDb: number): void {
-    this.#setOnAir({ talkDimDb });
-  }
-
-  /** Lets go of everything that is held: the window lost the keys. */
-  releaseHeld(): void {
-    const { onAir } = this.store.getState();
-    if (onAir.talk) this.talkTo([]);
-    for (const source of Object.keys(onAir.cough) as SourceId[]) this.cough(source, null);
   }
 
   pressPad(sound: string): void {
@@ -372,7 +322,7 @@ export class DeskSession {
     this.store.setState({ plan, audit: auditPlan(plan) });
     const heard = onAir.listenTo && 'source' in onAir.listenTo ? onAir.listenTo.source : null;
     // Listening first is over when the source goes on air.
-    if (heard && !isLit(before, heard) && isLit(plan, heard)) this.listenTo(null);
+    if (heard && !isLit(before, heard) && isLit(plan, heard)) this.hands.listenTo(null);
     this.#applyPlan(rampSeconds);
     if (this.#audio) this.#furnishRooms(this.#audio);
     this.#keeper.changed(plan);
@@ -398,18 +348,6 @@ export class DeskSession {
     const [first, more] = [news.slice(0, 3).join('; '), news.length > 3 ? ` and ${news.length - 3} more` : ''];
     const what = news.length > 0 ? `${first}${more}` : 'nothing you had not changed yourself';
     this.#trouble(`Another window changed the plan. Taken over from it: ${what}. Yours stayed: ${differences(theirs, merged).length}.`);
-  }
-
-  #setOnAir(change: Partial<OnAir>): void {
-    this.store.setState(({ onAir }) => ({ onAir: { ...onAir, ...change } }));
-    this.#applyPlan();
-  }
-
-  /** Nothing held, nothing borrowed; the dims the host has set stay. */
-  #atRest(): OnAir {
-    clearTimeout(this.#listenTimer);
-    const { talkDimDb, phonesDimDb } = this.store.getState().onAir;
-    return { ...NOTHING_ON_AIR, talkDimDb, phonesDimDb };
   }
 
   #applyPlan(rampSeconds?: number): void {

@@ -31,7 +31,7 @@ function Cough({ source }: { source: Source }) {
   const key = useDeskState(({ keys }) => keys.cough);
   const hold = useHoldOrLatch(
     () => on,
-    (next) => desk.cough(source.id, next ? keepsOut : null),
+    (next) => desk.hands.cough(source.id, next ? keepsOut : null),
   );
   return (
     <ControlButton {...small} {...hold} tone={on ? 'ember' : 'plain'} aria-pressed={on} aria-label={`Cough: keep ${source.name} out`} title="Hold, or tap to latch. The track goes on recording.">
@@ -50,7 +50,7 @@ function Talk({ source }: { source: Source & { kind: 'voice' } }) {
   const key = useDeskState(({ keys }) => (DESK_ACTION_NAMES.includes(action) ? keys[action] : ''));
   const hold = useHoldOrLatch(
     () => on,
-    (next) => desk.talkWith(target, next),
+    (next) => desk.hands.talkWith(target, next),
   );
   return (
     <ControlButton {...small} {...hold} disabled={!running} tone={on ? 'tide' : 'plain'} aria-pressed={on} aria-label={`Talk to ${source.name}`} title={`Only ${source.name} hears you. Hold, or tap to latch.`}>
@@ -87,7 +87,7 @@ function Listen({ source }: { source: Source }) {
       aria-pressed={on}
       aria-label={`Listen to ${source.name} alone`}
       title="In your phones only, before the fader. Nobody else hears a difference."
-      onClick={() => desk.listenTo(on ? null : { source: source.id })}
+      onClick={() => desk.hands.listenTo(on ? null : { source: source.id })}
     >
       Listen
     </ControlButton>

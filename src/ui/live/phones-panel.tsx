@@ -41,7 +41,7 @@ export function PhonesPanel() {
                 borderRadius="full"
                 tone={chosen ? 'tide' : 'plain'}
                 disabled={!running}
-                onClick={() => desk.hearAs(value)}
+                onClick={() => desk.hands.hearAs(value)}
               >
                 {mixName(listener)}
               </ControlButton>
@@ -74,7 +74,7 @@ function PhonesVolume({ listener }: { listener: Listener }) {
       <Text fontSize="13px" minW="44px" textAlign="right">
         {formatDb(levelDb)}
       </Text>
-      <ControlButton h="30px" px="10px" tone={dim ? 'tide' : 'plain'} aria-pressed={dim} onClick={() => desk.dimPhones(!dim)}>
+      <ControlButton h="30px" px="10px" tone={dim ? 'tide' : 'plain'} aria-pressed={dim} onClick={() => desk.hands.dimPhones(!dim)}>
         Dim <KeyCap>{key.toUpperCase()}</KeyCap>
       </ControlButton>
     </Flex>

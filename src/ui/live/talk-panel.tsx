@@ -36,7 +36,7 @@ function TalkButton({ words, targets, shortcut }: { words: string; targets: List
   const on = talk !== null && talk.to.length === targets.length && targets.every((id) => talk.to.includes(id));
   const hold = useHoldOrLatch(
     () => on,
-    (next) => desk.talkTo(next ? targets : []),
+    (next) => desk.hands.talkTo(next ? targets : []),
   );
   return (
     <ControlButton {...hold} h="34px" disabled={!running} tone={on ? 'tide' : 'plain'} aria-pressed={on} title="Hold, or tap to latch. Not in the program and on no voice track.">

@@ -75,7 +75,7 @@ function useNotices(): Notice[] {
       key: 'hear-as',
       urgent: false,
       words: `You hear ${whose}, not your own mix.`,
-      action: { label: 'Back to my mix', run: () => desk.hearAs(null) },
+      action: { label: 'Back to my mix', run: () => desk.hands.hearAs(null) },
     });
   }
   for (const finding of audit.findings.filter(({ key, urgent }) => urgent && plan.accepted[key] === undefined)) {

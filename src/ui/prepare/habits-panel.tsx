@@ -30,7 +30,7 @@ export function HabitsPanel() {
             borderColor="hairline"
             bg="raised"
             value={COUGHS.findIndex(({ value }) => value.callers === cough.callers && value.program === cough.program)}
-            onChange={(event) => desk.setCough(COUGHS[Number(event.target.value)].value)}
+            onChange={(event) => desk.hands.setCough(COUGHS[Number(event.target.value)].value)}
           >
             {COUGHS.map(({ words }, place) => (
               <option key={words} value={place}>
@@ -44,7 +44,7 @@ export function HabitsPanel() {
       <Flex align="center" justify="space-between" gap="10px" mb="8px">
         <Text fontSize="14px">Listening to one source ends after</Text>
         <NativeSelect.Root size="sm" w="190px">
-          <NativeSelect.Field aria-label="Listening ends after" borderColor="hairline" bg="raised" value={listenSeconds} onChange={(event) => desk.setListenSeconds(Number(event.target.value))}>
+          <NativeSelect.Field aria-label="Listening ends after" borderColor="hairline" bg="raised" value={listenSeconds} onChange={(event) => desk.hands.setListenSeconds(Number(event.target.value))}>
             {LISTEN_SECONDS.map((seconds) => (
               <option key={seconds} value={seconds}>
                 {seconds < 60 ? `${seconds} s` : `${seconds / 60} min`}
@@ -61,7 +61,7 @@ export function HabitsPanel() {
         <Text>While I talk to somebody, the rest goes down by</Text>
         <Text>{formatDb(-talkDimDb)}</Text>
       </Flex>
-      <LevelSlider label="While I talk, the rest goes down by" value={talkDimDb} min={0} max={40} step={1} onChange={(db) => desk.setTalkDim(db)} />
+      <LevelSlider label="While I talk, the rest goes down by" value={talkDimDb} min={0} max={40} step={1} onChange={(db) => desk.hands.setTalkDim(db)} />
     </Panel>
   );
 }

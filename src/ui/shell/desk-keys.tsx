@@ -15,7 +15,7 @@ export function DeskKeys() {
   const actions = useMemo(() => actionsOf(desk), [desk]);
   const pads = desk.data.pads.map(({ key, sound }) => [key, { press: () => desk.pressPad(sound) }] as const);
   const bound = DESK_ACTION_NAMES.map((action) => [keys[action], actions[action]] as const);
-  useKeys({ ...Object.fromEntries(pads), ...Object.fromEntries(bound) }, () => desk.releaseHeld());
+  useKeys({ ...Object.fromEntries(pads), ...Object.fromEntries(bound) }, () => desk.hands.releaseHeld());
   return null;
 }
 
@@ -25,7 +25,7 @@ function actionsOf(desk: DeskSession): Record<DeskAction, KeyAction> {
   const talk = (targets: () => ListenerId[]) =>
     holdOrLatch(
       () => targets().length > 0 && targets().every((id) => state().onAir.talk?.to.includes(id)),
-      (on) => targets().forEach((id) => desk.talkWith(id, on)),
+      (on) => targets().forEach((id) => desk.hands.talkWith(id, on)),
     );
   const talkToCaller = (place: number) =>
     talk(() => {
@@ -35,15 +35,15 @@ function actionsOf(desk: DeskSession): Record<DeskAction, KeyAction> {
   return {
     cough: holdOrLatch(
       () => state().onAir.cough[hostVoice(desk)] !== undefined,
-      (on) => desk.cough(hostVoice(desk), on ? state().coughKeepsOut : null),
+      (on) => desk.hands.cough(hostVoice(desk), on ? state().coughKeepsOut : null),
     ),
     'talk-all': talk(() => callers().map(({ id }) => returnOf(id))),
     'talk-1': talkToCaller(0),
     'talk-2': talkToCaller(1),
     'talk-3': talkToCaller(2),
     'talk-4': talkToCaller(3),
-    'own-mix': { press: () => desk.listenTo(null) },
-    dim: { press: () => desk.dimPhones(!state().onAir.phonesDim) },
+    'own-mix': { press: () => desk.hands.listenTo(null) },
+    dim: { press: () => desk.hands.dimPhones(!state().onAir.phonesDim) },
     'stop-sounds': { press: () => desk.stopAllSounds() },
     undo: { press: () => desk.undo() },
   };
