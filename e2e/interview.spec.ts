@@ -131,6 +131,46 @@ test.describe('when the server is away', () => {
 /** Where two signals part, for the one who has to find out why. */
 const firstAbove = (samples: Float32Array, limit: number) => samples.findIndex((sample) => Math.abs(sample) > limit);
 
+test('a change takes effect on air within 30 ms, and the take knows when', async ({ host, page }) => {
+  await host.openDesk();
+  await page.getByRole('link', { name: 'Prepare' }).click();
+  await page.getByText('Record the mixes too').click();
+  await page.getByRole('link', { name: 'Live', exact: true }).click();
+  await host.startCall();
+  await page.keyboard.press('3');
+  await host.record();
+  await host.untilRecorded(2);
+  const bed = host.lane('Bed').getByRole('button', { name: 'Bed in the mixes' });
+  await bed.click();
+  await host.untilRecorded(4);
+  await host.stop();
+  await host.openNewestTake();
+  const files = await downloadAll(page);
+  const program = trackOf(files, 'Program_program')[0];
+  const others = ['Maren-Sollis_voice', 'Odalys-Brandt_voice', 'Tomasz-Wierzba_voice', 'Priya-Nandakumar_voice'].map((name) => trackOf(files, name)[0]);
+  let last = 0;
+  program.forEach((sample, i) => {
+    if (Math.abs(sample - others.reduce((sum, track) => sum + track[i], 0)) > 1e-4) last = i;
+  });
+  const changedAt = await readPlanChange();
+  // The desk reads the session clock every 1024 samples, so the noted moment may be that much early.
+  expect(last - changedAt).toBeGreaterThan(0);
+  expect(last - changedAt).toBeLessThan(0.03 * 48000 + 1024);
+  await page.getByRole('link', { name: 'Live', exact: true }).click();
+  await bed.click();
+  await host.endCall();
+});
+
+/** When the first change of plan of the newest take came into force, in its samples. */
+async function readPlanChange(): Promise<number> {
+  const pool = connect(process.env.BROWSER_DATABASE_URL);
+  const { rows } = await pool.query(
+    'select at_sample from take_plan_change join take on take.id = take_id order by take.started_at desc, place limit 1',
+  );
+  await pool.end();
+  return Number((rows[0] as { at_sample: string }).at_sample);
+}
+
 /** The newest take as the database has it. */
 async function readTake(): Promise<{ plan: HearingPlan; clockAtStart: number; clockAtCall: number; lengthSamples: number }> {
   const pool = connect(process.env.BROWSER_DATABASE_URL);

@@ -2,7 +2,7 @@
 
 import { Flex, Grid, Input } from '@chakra-ui/react';
 import { useState } from 'react';
-import { listenersOf, sourcesOf } from '@/core/hearing/plan';
+import { listenersOf, sourcesOf, type Source } from '@/core/hearing/plan';
 import { ControlButton } from '../shell/control-button';
 import { KeyCap } from '../shell/key-cap';
 import { useDesk, useDeskState } from '../shell/desk-context';
@@ -21,7 +21,7 @@ export function HearingPage() {
   const [filter, setFilter] = useState('');
   const [selection, setSelection] = useState<Selection>({ source: null, listener: null });
   const matches = (name: string) => name.toLowerCase().includes(filter.trim().toLowerCase());
-  const sources = sourcesOf(plan).filter(({ name }) => matches(name));
+  const sources = sourcesOf(plan).filter((source) => canSpeak(source) && matches(source.name));
   const listeners = listenersOf(plan);
   const source = sources.find(({ id }) => id === selection.source) ?? null;
   const listener = listeners.find(({ id }) => id === selection.listener) ?? null;
@@ -54,6 +54,11 @@ export function HearingPage() {
       </Flex>
     </Grid>
   );
+}
+
+/** A practice seat has no talkback to press: its row would be lamps that never carry anything. */
+function canSpeak(source: Source): boolean {
+  return source.kind !== 'talkback' || source.seat.line !== 'practice';
 }
 
 function UndoButtons() {

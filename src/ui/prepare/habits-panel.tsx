@@ -24,7 +24,7 @@ export function HabitsPanel() {
     <Panel title="On air">
       <Flex align="center" justify="space-between" gap="10px" mb="8px">
         <Text fontSize="14px">My cough keeps me out of</Text>
-        <NativeSelect.Root size="sm" w="190px">
+        <NativeSelect.Root size="sm" w="224px">
           <NativeSelect.Field
             aria-label="My cough keeps me out of"
             borderColor="hairline"
@@ -43,7 +43,7 @@ export function HabitsPanel() {
       </Flex>
       <Flex align="center" justify="space-between" gap="10px" mb="8px">
         <Text fontSize="14px">Listening to one source ends after</Text>
-        <NativeSelect.Root size="sm" w="190px">
+        <NativeSelect.Root size="sm" w="224px">
           <NativeSelect.Field aria-label="Listening ends after" borderColor="hairline" bg="raised" value={listenSeconds} onChange={(event) => desk.hands.setListenSeconds(Number(event.target.value))}>
             {LISTEN_SECONDS.map((seconds) => (
               <option key={seconds} value={seconds}>

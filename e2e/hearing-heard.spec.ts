@@ -1,0 +1,40 @@
+import { expect, test } from './host';
+import { downloadAll, rmsDb, trackOf } from './take-files';
+
+const SECOND = 48000;
+
+test('a lamp darkened in the grid and a fix of the audit are heard in the returns, in the running call', async ({ host, page }) => {
+  await host.openDesk();
+  await page.getByRole('link', { name: 'Prepare' }).click();
+  await page.getByText('Record the mixes too').click();
+  await host.startCall();
+  await page.getByRole('link', { name: 'Hearing', exact: true }).click();
+  await page.keyboard.press('3');
+  await host.record();
+  await host.untilRecorded(2);
+  const lamp = page.getByRole('gridcell', { name: /^Bed in Odalys’s return/ });
+  await lamp.focus();
+  await page.keyboard.press(' ');
+  await expect(lamp).toHaveAccessibleName(/closed/);
+  await page.getByRole('button', { name: 'Tomasz has headphones on now' }).click();
+  await host.untilRecorded(4);
+  await host.stop();
+  for (let k = 0; k < 2; k++) await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(lamp).toHaveAccessibleName('Bed in Odalys’s return: −6 dB, changed by hand');
+  await host.openNewestTake();
+  const files = await downloadAll(page);
+  const [bed] = trackOf(files, '_Bed_sounds');
+  const [tomasz] = trackOf(files, 'Tomasz-Wierzba_voice');
+  const voices = ['Maren-Sollis_voice', 'Tomasz-Wierzba_voice', 'Priya-Nandakumar_voice'].map((name) => trackOf(files, name)[0]);
+  const bedHeard = trackOf(files, 'Odalys-Brandt_return')[0].map((sample, i) => sample - voices.reduce((sum, track) => sum + track[i], 0));
+  const first = (samples: Float32Array) => samples.subarray(SECOND / 2, 1.5 * SECOND);
+  const last = (samples: Float32Array) => samples.subarray(samples.length - SECOND / 4);
+
+  expect(rmsDb(first(bedHeard)) - rmsDb(first(bed)), 'the bed in Odalys’s return, lit at −6 dB').toBeCloseTo(-6, 1);
+  expect(rmsDb(last(bed)), 'the bed still plays').toBeGreaterThan(-60);
+  expect(rmsDb(last(bedHeard)), 'and is not in Odalys’s return any more').toBeLessThan(-120);
+  // Tomasz has said nothing yet: what is on his track came from his loudspeakers.
+  expect(rmsDb(first(tomasz)), 'the echo before the fix').toBeGreaterThan(-75);
+  expect(rmsDb(last(tomasz)), 'and after it').toBe(-Infinity);
+  await host.endCall();
+});
