@@ -22,6 +22,9 @@ export function GridGlow({ sources, listeners, cell }: GridGlowProps) {
   const desk = useDesk();
   const canvas = useRef<HTMLCanvasElement>(null);
   const shown = useRef<Uint8Array>(new Uint8Array(0));
+  // One picture for each step of brightness: copying is several times faster than drawing light anew.
+  const sprites = useRef<{ look: string; steps: HTMLCanvasElement[] }>({ look: '', steps: [] });
+  const drawn = useRef(-1);
   const still = useRef<boolean | null>(null);
   const width = listeners.length * cell.width;
   const height = sources.length * cell.height;
@@ -29,6 +32,7 @@ export function GridGlow({ sources, listeners, cell }: GridGlowProps) {
   // A canvas that changes its size is blank: everything is drawn again.
   useEffect(() => {
     shown.current = new Uint8Array(0);
+    drawn.current = -1;
   }, [width, height]);
 
   useFrame(() => {
@@ -36,10 +40,15 @@ export function GridGlow({ sources, listeners, cell }: GridGlowProps) {
     if (!context || !canvas.current) return;
     still.current ??= matchMedia('(prefers-reduced-motion: reduce)').matches;
     if (still.current) return;
-    if (shown.current.length !== sources.length * listeners.length) shown.current = new Uint8Array(sources.length * listeners.length);
     const board = desk.board();
+    const readings = board ? Atomics.load(board.readings, 0) : 0;
+    if (readings === drawn.current) return;
+    drawn.current = readings;
+    if (shown.current.length !== sources.length * listeners.length) shown.current = new Uint8Array(sources.length * listeners.length);
     const compiled = desk.compiled();
     const colour = cssColour(canvas.current, '--chakra-colors-lamp');
+    const look = `${colour} ${cell.width} ${cell.height}`;
+    if (sprites.current.look !== look) sprites.current = { look, steps: glowSprites(cell, colour) };
     for (let row = 0; row < sources.length; row++) {
       const level = board?.sourceRms[compiled.sourceIds.indexOf(sources[row].id)] ?? 0;
       for (let column = 0; column < listeners.length; column++) {
@@ -50,7 +59,9 @@ export function GridGlow({ sources, listeners, cell }: GridGlowProps) {
         const place = row * listeners.length + column;
         if (shown.current[place] === step) continue;
         shown.current[place] = step;
-        drawGlow(context, column * cell.width, row * cell.height, cell, step / STEPS, colour);
+        const [left, top] = [column * cell.width, row * cell.height];
+        context.clearRect(left, top, cell.width, cell.height);
+        if (step > 0) context.drawImage(sprites.current.steps[step], left, top);
       }
     }
   });
@@ -66,24 +77,21 @@ export function GridGlow({ sources, listeners, cell }: GridGlowProps) {
   );
 }
 
-function drawGlow(
-  context: CanvasRenderingContext2D,
-  left: number,
-  top: number,
-  cell: { width: number; height: number },
-  strength: number,
-  colour: string,
-): void {
-  context.clearRect(left, top, cell.width, cell.height);
-  if (strength === 0) return;
-  const x = left + cell.width / 2;
-  const y = top + cell.height * 0.38;
+/** The light of a place at every step of brightness, from none to full. */
+function glowSprites(cell: { width: number; height: number }, colour: string): HTMLCanvasElement[] {
+  const x = cell.width / 2;
+  const y = cell.height * 0.38;
   const radius = Math.min(cell.width, cell.height) * 0.5;
-  const light = context.createRadialGradient(x, y, radius * 0.2, x, y, radius);
-  light.addColorStop(0, colour);
-  light.addColorStop(1, 'transparent');
-  context.globalAlpha = 0.75 * strength;
-  context.fillStyle = light;
-  context.fillRect(left, top, cell.width, cell.height);
-  context.globalAlpha = 1;
+  return Array.from({ length: STEPS + 1 }, (_, step) => {
+    const sprite = Object.assign(document.createElement('canvas'), { width: cell.width, height: cell.height });
+    const context = sprite.getContext('2d');
+    if (!context) return sprite;
+    const light = context.createRadialGradient(x, y, radius * 0.2, x, y, radius);
+    light.addColorStop(0, colour);
+    light.addColorStop(1, 'transparent');
+    context.globalAlpha = (0.75 * step) / STEPS;
+    context.fillStyle = light;
+    context.fillRect(0, 0, cell.width, cell.height);
+    return sprite;
+  });
 }
