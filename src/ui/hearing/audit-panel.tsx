@@ -41,6 +41,11 @@ export function FindingEntry({ finding }: { finding: Finding }) {
       <Text fontSize="14px" lineHeight="1.4">
         {finding.sentence}
       </Text>
+      {finding.noted && (
+        <Text fontSize="12.5px" color="soft">
+          By numbers noted or typical, not measured.
+        </Text>
+      )}
       {finding.path.length > 2 && (
         <Text fontSize="12.5px" color="soft" mt="3px">
           {pathInWords(plan, finding.path)}

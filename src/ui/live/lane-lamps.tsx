@@ -2,19 +2,22 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { useRef } from 'react';
-import { listInWords } from '@/core/hearing/names';
-import { crosspointOf, operandFor } from '@/core/hearing/operands';
-import { listenersOf, sourceSettings, type HearingPlan, type Listener, type Source } from '@/core/hearing/plan';
+import { heardAt } from '@/core/hearing/compile';
+import type { OnAir } from '@/core/hearing/on-air';
+import { operandFor } from '@/core/hearing/operands';
+import { heardBySentence } from '@/core/hearing/sentences';
+import { listenersOf, type HearingPlan, type Listener, type Source } from '@/core/hearing/plan';
 import { useFrame } from '../frame';
-import { formatDb } from '../format';
 import { useDesk, useDeskState } from '../shell/desk-context';
 
 /** Who hears this source: the hearing grid's row in miniature. */
 export function LaneLamps({ source, slot }: { source: Source; slot: number }) {
   const plan = useDeskState((state) => state.plan);
+  const onAir = useDeskState((state) => state.onAir);
   const listeners = listenersOf(plan);
+  const sentence = heardBySentence(plan, source, onAir);
   return (
-    <Box role="img" aria-label={heardBySentence(plan, source, listeners)} title={heardBySentence(plan, source, listeners)}>
+    <Box role="img" aria-label={sentence} title={sentence}>
       <Text fontSize="12px" color="faint" mb="3px" lineHeight="1.2">
         heard by
       </Text>
@@ -37,7 +40,8 @@ export function LaneLamps({ source, slot }: { source: Source; slot: number }) {
 function Lamp({ plan, source, listener, slot }: { plan: HearingPlan; source: Source; listener: Listener; slot: number }) {
   const desk = useDesk();
   const glow = useRef<HTMLDivElement>(null);
-  const gainDb = gainHeard(plan, source, listener);
+  const onAir = useDeskState((state) => state.onAir);
+  const gainDb = gainHeard(plan, onAir, source, listener);
   useFrame(() => {
     if (!glow.current) return;
     const level = desk.board()?.sourceRms[slot] ?? 0;
@@ -57,22 +61,8 @@ function Lamp({ plan, source, listener, slot }: { plan: HearingPlan; source: Sou
   );
 }
 
-/** Level of an open crosspoint with its source's gain; closed; or none where there is no place. */
-function gainHeard(plan: HearingPlan, source: Source, listener: Listener): number | 'closed' | 'none' {
-  const operand = operandFor(source, listener);
-  if (!operand) return 'none';
-  const { on, trimDb } = sourceSettings(plan, source.id);
-  const { open, gainDb } = crosspointOf(plan, operand);
-  return on && open ? gainDb + trimDb : 'closed';
-}
-
-function heardBySentence(plan: HearingPlan, source: Source, listeners: Listener[]): string {
-  const heard = listeners.flatMap((listener) => {
-    const gain = gainHeard(plan, source, listener);
-    if (typeof gain !== 'number') return [];
-    const who = listener.kind === 'program' ? 'the program' : listener.name;
-    return [gain === 0 ? who : `${who} at ${formatDb(gain)}`];
-  });
-  if (heard.length === 0) return `Nobody hears ${source.name}.`;
-  return `${source.name} is heard by ${listInWords(heard)}.`;
+/** Level at which a listener hears a source now, hands included; closed; or none where there is no place. */
+function gainHeard(plan: HearingPlan, onAir: OnAir, source: Source, listener: Listener): number | 'closed' | 'none' {
+  if (!operandFor(source, listener)) return 'none';
+  return heardAt(plan, onAir, source, listener, listenersOf(plan)) ?? 'closed';
 }

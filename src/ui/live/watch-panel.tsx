@@ -83,7 +83,7 @@ function useNotices(): Notice[] {
     notices.push({
       key: finding.key,
       urgent: true,
-      words: finding.sentence,
+      words: finding.noted ? `${finding.sentence} (Noted, not measured.)` : finding.sentence,
       action: fix && { label: fix.label, run: () => desk.applyChanges(fix.changes) },
     });
   }

@@ -129,6 +129,7 @@ function howlFinding(plan: HearingPlan, coupling: Coupling, loop: SoundPath, mar
     path: loop.places,
     gainDb: loop.gainDb,
     delayMs: loop.delayMs,
+    noted: loop.couplings.some(({ measured }) => !measured),
     fixes: fixesFor(plan, coupling),
   };
 }
@@ -147,6 +148,7 @@ function echoFinding(plan: HearingPlan, { coupling, echoes }: Harm): Finding {
     path: worst.places,
     gainDb: worst.gainDb,
     delayMs: worst.delayMs,
+    noted: worst.couplings.some(({ measured }) => !measured),
     fixes: fixesFor(plan, coupling),
   };
 }
@@ -167,6 +169,7 @@ function doubleFinding(plan: HearingPlan, { coupling, doubles }: Harm): Finding 
     path: [coupling.from, coupling.to],
     gainDb: -worst.belowDb,
     delayMs: worst.laterMs,
+    noted: !coupling.measured,
     fixes: fixesFor(plan, coupling),
   };
 }
@@ -183,10 +186,11 @@ function ownVoiceLate(plan: HearingPlan): Finding[] {
         kind: 'own-voice-late',
         mistake: 'own-voice-in-phones',
         urgent: true,
-        sentence: `You hear yourself through the computer, about ${THROUGH_COMPUTER_MS} ms late. Use the direct monitoring of your interface instead.`,
+        sentence: `You hear yourself through the computer, typically ${THROUGH_COMPUTER_MS} ms late. Use the direct monitoring of your interface instead.`,
         path: [voiceOf(id), phonesOf(id)],
         gainDb: gainToDb(gain),
         delayMs: THROUGH_COMPUTER_MS,
+        noted: true,
         fixes: [
           {
             label: 'Take my voice out of my phones',

@@ -42,5 +42,7 @@ export interface Finding {
   path: string[];
   gainDb: number | null;
   delayMs: number | null;
+  /** Whether its numbers come from couplings that were noted or typical, not measured. */
+  noted?: boolean;
   fixes: Fix[];
 }
