@@ -6,7 +6,7 @@ const config: NextConfig = {
   devIndicators: false,
   // Types are checked by `npm test`, once and for everything; a start should not wait for it.
   typescript: { ignoreBuildErrors: true },
-  serverExternalPackages: ['pg', 'pino'],
+  serverExternalPackages: ['pg', 'pino', '@node-rs/argon2'],
   async headers() {
     return [
       {
@@ -20,6 +20,8 @@ const config: NextConfig = {
           { key: 'X-Content-Type-Options', value: 'nosniff' },
           { key: 'Referrer-Policy', value: 'same-origin' },
           { key: 'X-Frame-Options', value: 'DENY' },
+          { key: 'Permissions-Policy', value: 'camera=(), geolocation=(), payment=(), usb=(), microphone=(self), display-capture=(self), midi=(self), speaker-selection=(self)' },
+          { key: 'Strict-Transport-Security', value: 'max-age=31536000' },
         ],
       },
     ];

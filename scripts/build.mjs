@@ -10,12 +10,12 @@ import { Trouble, runMain } from './trouble.mjs';
 const STAMP = '.next/brisk-lantern-build';
 const INPUTS = ['src', 'public', 'next.config.ts', 'package-lock.json', 'tsconfig.json'];
 
-/** The worklet is loaded by the audio thread, which the page bundler does not compile for. */
+/** Worklets are loaded by the audio thread, which the page bundler does not compile for. */
 export async function buildWorklet() {
   const { build } = await import('esbuild');
   mkdirSync('src/live/generated', { recursive: true });
   await build({
-    entryPoints: { 'mix.worklet': 'src/live/worklet/mix.worklet.ts' },
+    entryPoints: { 'mix.worklet': 'src/live/worklet/mix.worklet.ts', 'capture.worklet': 'src/live/worklet/capture.worklet.ts' },
     outdir: 'src/live/generated',
     bundle: true,
     minify: true,

@@ -1,5 +1,6 @@
 // `npm start`: everything from a fresh clone to a running desk. `--dev` serves with live reload.
 import { spawn, spawnSync } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { ensureModules } from './debian.mjs';
 import { freePort, isFree } from './ports.mjs';
@@ -9,6 +10,8 @@ import { runMain, Trouble } from './trouble.mjs';
 const DEFAULT_PORT = 4870;
 const RUN_FILE = 'data/running.json';
 const development = process.argv.includes('--dev');
+/** Without the demo there is no show and nobody is signed in by itself. */
+const demo = !process.argv.includes('--no-demo');
 
 /** Two starts on one data folder would share a database server that the first to stop takes away. */
 function refuseSecondStart() {
@@ -36,9 +39,10 @@ async function startDatabase() {
   return startPostgres('postgres');
 }
 
+/** Brings the database up to date. Says whether anybody has an account. */
 function prepareDatabase(url) {
-  const done = spawnSync(process.execPath, ['--import', 'tsx', 'src/server/prepare.ts'], { env: { ...process.env, DATABASE_URL: url }, encoding: 'utf8' });
-  if (done.status === 0) return;
+  const done = spawnSync(process.execPath, ['--import', 'tsx', 'src/server/prepare.ts'], { env: { ...process.env, DATABASE_URL: url, DEMO: demo ? '1' : '0' }, encoding: 'utf8' });
+  if (done.status === 0) return JSON.parse(done.stdout.trim().split('\n').at(-1)).accounts;
   const reason = /(?:^|\n)(?:\w*Error|error): (.*)/.exec(done.stderr)?.[1] ?? done.stderr.trim().split('\n').at(-1);
   throw new Trouble(`The database could not be prepared: ${reason}`);
 }
@@ -78,12 +82,13 @@ await runMain(async () => {
   };
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => stop(0));
   try {
-    prepareDatabase(postgres.url);
+    const accounts = prepareDatabase(postgres.url);
+    const setupCode = accounts ? '' : randomBytes(9).toString('base64url');
     if (development) await buildWorklet();
     else await buildWhenNeeded();
     const address = `http://127.0.0.1:${port}`;
     server = spawn(process.execPath, ['node_modules/next/dist/bin/next', development ? 'dev' : 'start', '-H', '127.0.0.1', '-p', String(port)], {
-      env: { ...process.env, DATABASE_URL: postgres.url, NEXT_TELEMETRY_DISABLED: '1' },
+      env: { ...process.env, DATABASE_URL: postgres.url, DEMO: demo ? '1' : '0', SETUP_CODE: setupCode, NEXT_TELEMETRY_DISABLED: '1' },
       stdio: ['ignore', development ? 'inherit' : 'ignore', 'inherit'],
       // Ctrl-C reaches the whole group; the server is stopped by us, after which the database is.
       detached: true,
@@ -92,7 +97,9 @@ await runMain(async () => {
     writeFileSync(RUN_FILE, JSON.stringify({ pid: process.pid, address }));
     if (!(await answers(address, server))) throw new Trouble('The server did not start; its message is above.');
     console.log(`\nBrisk Lantern is ready after ${((performance.now() - began) / 1000).toFixed(1)} s at ${address}`);
-    console.log('Stop it with Ctrl-C. The demo signs nobody in: it answers on this machine only.');
+    if (setupCode) console.log(`Nobody has an account yet. Open it and make the first one with the setup code ${setupCode}`);
+    if (demo) console.log('This is the demo: whoever sits at this machine is signed in as its host, Maren Sollis. Without it: npm start -- --no-demo');
+    console.log('Stop it with Ctrl-C.');
   } catch (error) {
     if (!stopping) {
       console.error(error instanceof Trouble ? `\n${error.message}` : error);

@@ -43,10 +43,10 @@ async function serve(databaseUrl) {
   const admin = spawnSync(process.execPath, ['--import', 'tsx', 'scripts/new-database.ts', databaseUrl, 'browser'], { encoding: 'utf8' });
   if (admin.status !== 0) throw new Trouble(`The browser tests’ database could not be made: ${admin.stderr}`);
   const url = admin.stdout.trim();
-  const prepared = spawnSync(process.execPath, ['--import', 'tsx', 'src/server/prepare.ts'], { encoding: 'utf8', env: { ...process.env, DATABASE_URL: url } });
+  const prepared = spawnSync(process.execPath, ['--import', 'tsx', 'src/server/prepare.ts'], { encoding: 'utf8', env: { ...process.env, DATABASE_URL: url, DEMO: '1' } });
   if (prepared.status !== 0) throw new Trouble(`The browser tests’ database could not be prepared: ${prepared.stderr}`);
   const server = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)], {
-    env: { ...process.env, DATABASE_URL: url },
+    env: { ...process.env, DATABASE_URL: url, DEMO: '1' },
     stdio: ['ignore', 'ignore', 'inherit'],
   });
   const address = `http://127.0.0.1:${port}`;

@@ -9,15 +9,21 @@ export class ServerError extends Error {
   }
 }
 
+interface Sending {
+  /** The page may be closing. */
+  keepalive?: boolean;
+  headers?: Record<string, string>;
+}
+
 /** Reads JSON. @throws {ServerError} */
-export async function getJson<Answer>(url: string): Promise<Answer> {
-  return answerOf<Answer>(() => fetch(url));
+export async function getJson<Answer>(url: string, headers: Record<string, string> = {}): Promise<Answer> {
+  return answerOf<Answer>(() => fetch(url, { headers }));
 }
 
 /** Sends JSON and returns the JSON answer. @throws {ServerError} */
-export async function sendJson<Answer>(method: 'PUT' | 'POST', url: string, body: object, keepalive = false): Promise<Answer> {
-  const headers = { 'content-type': 'application/json' };
-  return answerOf<Answer>(() => fetch(url, { method, headers, body: JSON.stringify(body), keepalive }));
+export async function sendJson<Answer>(method: 'PUT' | 'POST' | 'DELETE', url: string, body: object = {}, sending: Sending = {}): Promise<Answer> {
+  const headers = { 'content-type': 'application/json', ...sending.headers };
+  return answerOf<Answer>(() => fetch(url, { method, headers, body: JSON.stringify(body), keepalive: sending.keepalive }));
 }
 
 async function answerOf<Answer>(ask: () => Promise<Response>): Promise<Answer> {

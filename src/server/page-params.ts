@@ -1,12 +1,22 @@
 import { headers } from 'next/headers';
-import { notFound } from 'next/navigation';
+import { notFound, redirect } from 'next/navigation';
 import { z } from 'zod';
-import { requireHost } from './http/access';
+import type { Right, ShowRole } from '@/core/access/rights';
+import type { Account } from './access/accounts';
+import { accountOf, requireRight, type Subject } from './access/who';
+import { database } from './database';
 import { HttpError } from './http/errors';
 
-/** Checks who asks for a page, as route handlers do. A stranger sees that there is nothing. */
-export async function requirePageHost(): Promise<void> {
-  await orNotFound(async () => requireHost(new Request('http://page', { headers: new Headers(await headers()) })));
+/** Who asks for a page. A stranger is sent to sign in. */
+export async function requirePageAccount(): Promise<Account> {
+  return (await accountOf(database(), new Headers(await headers()))) ?? redirect('/sign-in');
+}
+
+/** Checks who asks for a page, as route handlers do. Whoever may not sees that there is nothing. */
+export async function requirePage(right: Right, subject: Subject): Promise<{ account: Account; show: string; role: ShowRole }> {
+  const account = await requirePageAccount();
+  const member = await orNotFound(() => requireRight(database(), account, right, subject));
+  return { account, ...member };
 }
 
 /** An id from a page's address; anything else is no page. */

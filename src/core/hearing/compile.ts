@@ -1,6 +1,6 @@
 import { dbToGain } from '../dsp/decibels';
 import type { ListenerId, SourceId } from './ids';
-import { coughsInto, isTalkedTo, NOTHING_ON_AIR, type OnAir } from './on-air';
+import { coughsInto, NOTHING_ON_AIR, talksInto, type OnAir } from './on-air';
 import { crosspointOf, operandFor, type Operand } from './operands';
 import {
   listenerSettings,
@@ -91,8 +91,9 @@ export function heardAt(
 function mixedAt(plan: HearingPlan, onAir: OnAir, source: Source, listener: Listener, levelDb: number): number | null {
   const operand = operandFor(source, listener);
   if (!operand) return null;
-  if (isTalkedTo(onAir, listener)) {
-    if (onAir.talk?.from === source.id) return levelDb;
+  const talking: string[] = talksInto(onAir, listener);
+  if (talking.length > 0) {
+    if (talking.includes(source.id)) return levelDb;
     const plain = plainlyAt(plan, onAir, operand);
     return plain === null ? null : plain + levelDb - onAir.talkDimDb;
   }

@@ -16,6 +16,8 @@ export interface OnAir {
   cough: Partial<Record<SourceId, Cough>>;
   /** Who talks privately, and into which returns or phones. */
   talk: { from: TalkbackId; to: ListenerId[] } | null;
+  /** Others on the host's side who talk privately: a producer on a line. */
+  sideTalk: { from: TalkbackId; to: ListenerId[] }[];
   /** How far everything else in those mixes is turned down meanwhile, dB below. */
   talkDimDb: number;
   /** Heard in the phones in place of the host's own mix: one source before its fader, or a whole mix. */
@@ -28,6 +30,7 @@ export interface OnAir {
 export const NOTHING_ON_AIR: OnAir = {
   cough: {},
   talk: null,
+  sideTalk: [],
   talkDimDb: 12,
   listenTo: null,
   phonesDim: false,
@@ -42,8 +45,9 @@ export function coughsInto(onAir: OnAir, source: SourceId, listener: Listener): 
   return (listener.kind === 'program' || listener.kind === 'feed') && cough.program;
 }
 
-/** Whether somebody is talking privately into this listener. Never true of the program or a feed. */
-export function isTalkedTo(onAir: OnAir, listener: Listener): boolean {
-  const canBe = listener.kind === 'return' || listener.kind === 'phones';
-  return canBe && onAir.talk !== null && onAir.talk.to.includes(listener.id);
+/** Who talks privately into this listener. Nobody ever does into the program or a feed. */
+export function talksInto(onAir: OnAir, listener: Pick<Listener, 'id' | 'kind'>): TalkbackId[] {
+  if (listener.kind !== 'return' && listener.kind !== 'phones') return [];
+  const talks = onAir.talk ? [onAir.talk, ...onAir.sideTalk] : onAir.sideTalk;
+  return talks.filter(({ to }) => to.includes(listener.id)).map(({ from }) => from);
 }

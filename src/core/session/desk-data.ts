@@ -1,10 +1,15 @@
 import type { DeskKeys } from './desk-actions';
-import type { HearingPlan, LineKind, SeatRole } from '../hearing/plan';
+import type { ShowRole } from '../access/rights';
+import type { HearingPlan, LineKind, Reflexive, SeatRole } from '../hearing/plan';
+import type { LineSettings } from '../lines/line-settings';
 
 /** Everything a desk needs to know of its episode before it opens. */
 export interface DeskData {
-  episode: { id: string; number: number; title: string; show: string; showId: string };
+  episode: DeskEpisode;
+  /** What whoever looks at the desk may do in its show. */
+  role: ShowRole;
   seats: DeskSeat[];
+  invitations: SeatInvitation[];
   pads: DeskPad[];
   plan: HearingPlan;
   planVersion: number;
@@ -15,6 +20,25 @@ export interface DeskData {
   openTake: { id: string; number: number } | null;
 }
 
+export interface DeskEpisode {
+  id: string;
+  number: number;
+  title: string;
+  show: string;
+  showId: string;
+  /** ISO 8601; null while no date is set. */
+  plannedAt: string | null;
+  plannedMinutes: number;
+}
+
+/** A seat's link that lets somebody in. The link itself is shown only once. */
+export interface SeatInvitation {
+  seat: string;
+  /** ISO 8601. */
+  expiresAt: string;
+  openedAt: string | null;
+}
+
 export interface DeskSeat {
   id: string;
   role: SeatRole;
@@ -22,6 +46,8 @@ export interface DeskSeat {
   name: string;
   fullName: string;
   about: string;
+  reflexive: Reflexive;
+  lineSettings: LineSettings;
   practice: { voice: string; loudspeakers: boolean; network: 'good' | 'weak' } | null;
 }
 

@@ -1,3 +1,4 @@
+import type { GapCause } from '../takes/gaps';
 import type { SampleFormat } from '../formats/wav/sample-format';
 
 /** A take as its page shows it. */
@@ -9,7 +10,9 @@ export interface TakeData {
   startedAt: string;
   lengthSamples: number;
   tracks: TakeTrack[];
-  gaps: { track: string; atSample: number; lengthSamples: number; cause: 'ring-overrun' | 'not-received' }[];
+  gaps: { track: string; atSample: number; lengthSamples: number; cause: GapCause }[];
+  /** Who agreed to be recorded, and when (ISO 8601). */
+  consents: { seat: string; name: string; wording: string; agreedAt: string }[];
 }
 
 export interface TakeTrack {

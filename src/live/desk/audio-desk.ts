@@ -9,12 +9,14 @@ import { statusBoard, statusBoardBytes, type StatusBoard } from '../worklet/stat
 export interface AudioDeskOptions {
   sources: number;
   listeners: number;
-  /** Stereo inputs of the node. */
+  /** Stereo inputs and outputs of the node. Output 0 is heard here. */
   inputs: number;
-  /** Listener slot that is heard. */
-  output: number;
+  outputs: number;
   onFailure(message: string): void;
 }
+
+/** Input and output 0 of the node are the host's microphone and phones; line k has k + 1. */
+export const lineConnector = (place: number): number => place + 1;
 
 /** The audio thread with the engine in it, and the page's end of everything shared with it. */
 export interface AudioDesk {
@@ -39,13 +41,13 @@ export async function openAudioDesk(options: AudioDeskOptions): Promise<AudioDes
     await context.close();
     throw new Error('The audio engine could not be loaded. Reload the page.', { cause });
   }
-  const { sources, listeners, output } = options;
+  const { sources, listeners, inputs, outputs } = options;
   const status = new SharedArrayBuffer(statusBoardBytes(sources, listeners));
-  const processorOptions: MixWorkletOptions = { sources, listeners, output, status };
+  const processorOptions: MixWorkletOptions = { sources, listeners, status };
   const node = new AudioWorkletNode(context, MIX_PROCESSOR, {
-    numberOfInputs: options.inputs,
-    numberOfOutputs: 1,
-    outputChannelCount: [2],
+    numberOfInputs: inputs,
+    numberOfOutputs: outputs,
+    outputChannelCount: new Array<number>(outputs).fill(2),
     channelCount: 2,
     channelCountMode: 'max',
     channelInterpretation: 'discrete',
@@ -53,7 +55,7 @@ export async function openAudioDesk(options: AudioDeskOptions): Promise<AudioDes
   });
   node.port.onmessage = ({ data }: MessageEvent<FromMixWorklet>) => options.onFailure(data.message);
   node.onprocessorerror = () => options.onFailure('The audio engine stopped. Reload the page; what was recorded is safe.');
-  node.connect(context.destination);
+  node.connect(context.destination, 0);
   return {
     context,
     node,

@@ -13,8 +13,7 @@ export function deskOf(data: DeskData): DeskSession {
     desk = new DeskSession(data);
     desks.set(data.episode.id, desk);
     guardLeaving(desk);
-    // A call that ran when the page was reloaded is taken up again.
-    if (data.callRunning) void desk.startCall();
+    desk.open();
   }
   return desk;
 }

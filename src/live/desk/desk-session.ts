@@ -1,24 +1,28 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
+import { mayIn } from '@/core/access/rights';
 import { dbToGain } from '@/core/dsp/decibels';
 import { compilePlan, type CompiledPlan } from '@/core/hearing/compile';
 import { applyChange, auditPlan, type PlanChange } from '@/core/hearing/audit/index';
 import { differences } from '@/core/hearing/merge';
 import { phonesOf, voiceOf, type SourceId } from '@/core/hearing/ids';
 import { sourceSettings, type HearingPlan } from '@/core/hearing/plan';
+import { listenerOfLine, sourceOfLine, withSeats } from '@/core/hearing/seats';
 import { keepSlots, slotsInOrder, type Slots } from '@/core/hearing/slots';
 import type { DeskAction } from '@/core/session/desk-actions';
-import type { DeskData } from '@/core/session/desk-data';
-import { sendJson } from '../api';
-import type { FromRecorder } from '../recorder/messages';
-import { beginTakeRecording, type TakeRecording } from '../recorder/take-recording';
+import type { DeskData, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
+import type { ForWatchers } from '@/core/lines/messages';
+import { getJson, sendJson } from '../api';
+import { DeskLines, MOST_LINES } from '../lines/desk-lines';
+import { openLineAudio } from '../lines/line-audio';
 import type { StatusBoard } from '../worklet/status-board';
-import { openAudioDesk, type AudioDesk } from './audio-desk';
+import { lineConnector, openAudioDesk, SAMPLE_RATE, type AudioDesk } from './audio-desk';
+import { DeskPlace, type DeskGreeting } from './desk-place';
+import { DeskRecording } from './desk-recording';
 import { HandsOnAir } from './hands-on-air';
 import { initialDeskState, type DeskState } from './desk-state';
 import { openMicrophone, type Microphone } from './microphone';
 import { createPlanKeeper, type PlanKeeper } from './plan-keeper';
 import { loadPracticeCall, loadSound } from './sound-files';
-import { chooseTracks } from './track-choices';
 
 /** Room of the engine: sources and listeners of the largest episode. */
 const MOST_PLACES = 32;
@@ -26,6 +30,8 @@ const MOST_PLACES = 32;
 const BRING_UP_SECONDS = 0.35;
 /** How many steps back the desk remembers. */
 const MOST_UNDO = 100;
+/** Windows that watch are told so often. */
+const TELL_WATCHERS_MS = 2000;
 /** Changes of one control closer than this are one step. */
 const SAME_STEP_MS = 700;
 
@@ -40,7 +46,11 @@ export class DeskSession {
   readonly #keeper: PlanKeeper;
   #audio: AudioDesk | null = null;
   #microphone: Microphone | null = null;
-  #recording: TakeRecording | null = null;
+  readonly #recording: DeskRecording;
+  readonly #lines: DeskLines;
+  readonly #place: DeskPlace;
+  #resumeCall: boolean;
+  #watching: ReturnType<typeof setInterval> | undefined;
   #compiled: CompiledPlan;
   #slots: Slots;
   #lastStep = { control: '', at: 0 };
@@ -59,6 +69,36 @@ export class DeskSession {
       onState: (planSaving) => this.store.setState({ planSaving }),
       onMerged: (merged, theirs) => this.#takeOver(merged, theirs),
     });
+    this.#recording = new DeskRecording({
+      episode: data.episode.id,
+      store: this.store,
+      compiled: () => this.#compiled,
+      silentSeats: () => this.#lines.silentSeats(),
+      trouble: (sentence) => this.#trouble(sentence),
+    });
+    this.#lines = new DeskLines({
+      store: this.store,
+      openAudio: (place) => (this.#audio ? openLineAudio(this.#audio, place) : null),
+      send: (seat, body) => this.#place.send(seat, body),
+      onMedia: (seat, flowing, agoMs) => this.#recording.lineMedia(seat, flowing, agoMs),
+      onReport: (seat, report) => this.#recording.lineReport(seat, report),
+      onTalk: (seat, to) => this.hands.sideTalk(seat, to),
+    });
+    this.#resumeCall = data.callRunning;
+    this.#place = new DeskPlace({
+      episode: data.episode.id,
+      mayWork: mayIn(data.role, 'work'),
+      store: this.store,
+      onDesk: (greeting) => this.#becomeDesk(greeting),
+      onMessage: (message) => this.#lines.take(message),
+      onOusted: () => void this.#giveWay(),
+      onScene: (scene) => this.#follow(scene),
+    });
+  }
+
+  /** Finds out whether this window is the desk; a call that ran is then taken up again. */
+  open(): void {
+    this.#place.open();
   }
 
   /** The audio thread's readings, or null while no call runs. */
@@ -73,7 +113,8 @@ export class DeskSession {
 
   /** Opens the audio thread and lets the practice callers in. */
   async startCall(): Promise<void> {
-    const { call } = this.store.getState();
+    const { call, place } = this.store.getState();
+    if (place !== 'desk') return;
     if (call === 'blocked') return this.#unblock();
     if (call !== 'off') return;
     this.store.setState({ call: 'starting' });
@@ -95,7 +136,22 @@ export class DeskSession {
   }
 
   async endCall(): Promise<void> {
-    if (this.#recording) await this.stopRecording();
+    await this.#closeCall();
+    this.#letGuestsWait();
+    await this.#noteCall(false);
+  }
+
+  /** Nobody is in the next call before the host has brought them up. */
+  #letGuestsWait(): void {
+    const { plan } = this.store.getState();
+    const guests = plan.seats.filter(({ role, line }) => role === 'caller' && line === 'link').map(({ id }) => id);
+    if (guests.every((id) => plan.waiting.includes(id))) return;
+    this.#setPlan({ ...plan, waiting: [...new Set([...plan.waiting, ...guests])] });
+  }
+
+  async #closeCall(): Promise<void> {
+    await this.#recording.stop();
+    this.#lines.hangUp();
     this.#microphone?.close();
     this.#microphone = null;
     const audio = this.#audio;
@@ -103,7 +159,6 @@ export class DeskSession {
     this.store.setState({ call: 'off', voice: { from: 'nothing' }, onAir: this.hands.atRest() });
     this.#applyPlan();
     await audio?.close();
-    await this.#noteCall(false);
   }
 
   /** Uses the simulated host voice, or the microphone again, from now on. */
@@ -192,41 +247,14 @@ export class DeskSession {
   }
 
   async startRecording(): Promise<void> {
-    if (!this.#audio || this.store.getState().recording) return;
-    const { plan, recordMixes } = this.store.getState();
-    const tracks = chooseTracks(plan, this.#compiled, this.data.seats, recordMixes);
-    this.store.setState({
-      recording: {
-        phase: 'starting',
-        number: 0,
-        trackNames: tracks.map(({ name }) => name),
-        capturedFrames: 0,
-        safeFrames: tracks.map(() => 0),
-        waiting: null,
-      },
-      lastTake: null,
-    });
-    try {
-      this.#recording = await beginTakeRecording(this.#audio, this.data.episode.id, tracks, (message) => this.#onRecorder(message));
-      this.#updateRecording({ phase: 'recording', number: this.#recording.number });
-    } catch (error) {
-      this.store.setState({ recording: null });
-      this.#trouble(`Recording did not start. ${(error as Error).message}`);
-    }
+    if (this.#audio) await this.#recording.start(this.#audio);
+    this.#lines.sceneChanged();
   }
 
   /** Stops capturing and resolves when the take is sealed, or cannot be. */
-  stopRecording(): Promise<void> {
-    if (!this.#recording) return Promise.resolve();
-    this.#updateRecording({ phase: 'finishing' });
-    this.#recording.stop();
-    return new Promise((resolve) => {
-      const unsubscribe = this.store.subscribe(({ recording }) => {
-        if (recording !== null) return;
-        unsubscribe();
-        resolve();
-      });
-    });
+  async stopRecording(): Promise<void> {
+    await this.#recording.stop();
+    this.#lines.sceneChanged();
   }
 
   setRecordMixes(recordMixes: boolean): void {
@@ -234,15 +262,38 @@ export class DeskSession {
   }
 
   /** Seals a take that an earlier desk left open, with what the server has of it. */
-  async sealOpenTake(): Promise<void> {
-    const { openTake } = this.store.getState();
-    if (!openTake) return;
+  sealOpenTake(): Promise<void> {
+    return this.#recording.sealOpenTake();
+  }
+
+  /** Makes this window the desk; whichever was is told, and watches. A call that runs goes on here. */
+  async takeOver(): Promise<void> {
     try {
-      const { lengthSamples } = await sendJson<{ lengthSamples: number }>('POST', `/api/takes/${openTake.id}/seal`, { lengthSamples: null });
-      this.store.setState({ openTake: null, lastTake: { ...openTake, lengthSamples, lostSamples: 0 } });
+      this.#resumeCall = (await this.#refresh()).callRunning;
+      this.#place.takeOver();
     } catch (error) {
-      this.#trouble(`Take ${openTake.number} was not sealed. ${(error as Error).message}`);
+      this.#trouble(`The desk was not taken over. ${(error as Error).message}`);
     }
+  }
+
+  /** The seats are others now: somebody was added, changed or taken out. */
+  setSeats(seats: DeskSeat[], invitations: SeatInvitation[]): void {
+    const { plan, seats: before } = this.store.getState();
+    this.store.setState({ seats, invitations });
+    if (seats !== before) {
+      const places = seats.map(({ id, name, role, line, reflexive }) => ({ id, name, role, line, reflexive }));
+      // A step back must not bring back somebody who is not there.
+      this.store.setState({ past: [], future: [] });
+      this.#setPlan(withSeats(plan, places));
+    }
+    this.#lines.seatsChanged();
+    this.#tellPlaces();
+    this.#lines.sceneChanged();
+  }
+
+  /** Asks a guest's page to load again. */
+  askReload(seat: string): void {
+    this.#lines.askReload(seat);
   }
 
   dismissTrouble(place: number): void {
@@ -255,12 +306,11 @@ export class DeskSession {
   }
 
   async #openAudio(): Promise<AudioDesk> {
-    const phones = this.#compiled.listenerIds.indexOf(phonesOf(this.#hostSeat()));
     const audio = await openAudioDesk({
       sources: MOST_PLACES,
       listeners: MOST_PLACES,
-      inputs: 1,
-      output: phones,
+      inputs: 1 + MOST_LINES,
+      outputs: 1 + MOST_LINES,
       onFailure: (message) => this.#trouble(message),
     });
     this.#audio = audio;
@@ -284,11 +334,12 @@ export class DeskSession {
 
   async #beginCall(audio: AudioDesk): Promise<void> {
     const simulated = !(await this.#findVoice(audio));
-    const options = await loadPracticeCall(audio.context, this.data.seats, simulated);
+    const options = await loadPracticeCall(audio.context, this.store.getState().seats, simulated);
     audio.tell({ type: 'stop-practice' });
     audio.tell({ type: 'start-practice', options });
     this.#furnishRooms(audio);
     this.store.setState({ call: 'running' });
+    this.#lines.connect();
     await this.#noteCall(true);
   }
 
@@ -297,7 +348,7 @@ export class DeskSession {
     this.#microphone?.close();
     this.#microphone = null;
     if (this.store.getState().preferPractice) {
-      audio.tell({ type: 'inputs', slots: [-1] });
+      this.#tellPlaces();
       this.store.setState({ voice: { from: 'practice', reason: 'you chose it' } });
       return false;
     }
@@ -306,13 +357,13 @@ export class DeskSession {
       this.#trouble('Your microphone went away. Plug it in again, then end and start the call.');
     });
     if (!result.found) {
-      audio.tell({ type: 'inputs', slots: [-1] });
+      this.#tellPlaces();
       this.store.setState({ voice: { from: 'practice', reason: result.reason } });
       return false;
     }
     this.#microphone = result.microphone;
     result.microphone.node.connect(audio.node, 0, 0);
-    audio.tell({ type: 'inputs', slots: [this.#compiled.sourceIds.indexOf(voiceOf(this.#hostSeat()))] });
+    this.#tellPlaces();
     this.store.setState({ voice: { from: 'microphone', label: result.microphone.label } });
     return true;
   }
@@ -326,13 +377,13 @@ export class DeskSession {
     this.#applyPlan(rampSeconds);
     if (this.#audio) this.#furnishRooms(this.#audio);
     this.#keeper.changed(plan);
-    this.#recording?.planChanged(plan);
+    this.#recording.planChanged(plan);
   }
 
   /** Practice callers sit where the plan says they sit: on loudspeakers or with a headset. */
   #furnishRooms(audio: AudioDesk): void {
     const { couplings } = this.store.getState().plan;
-    for (const { id, practice, role } of this.data.seats) {
+    for (const { id, practice, role } of this.store.getState().seats) {
       if (!practice || role !== 'caller') continue;
       const own = couplings.find(({ kind, to }) => kind === 'loudspeakers' && to === voiceOf(id));
       audio.tell({ type: 'practice-room', seat: id, couplingDb: own?.gainDb ?? null });
@@ -355,34 +406,67 @@ export class DeskSession {
     this.#slots = keepSlots(this.#slots, plan, MOST_PLACES);
     this.#compiled = compilePlan(plan, { onAir, slots: this.#slots });
     this.#audio?.tell({ type: 'plan', plan: this.#compiled, rampSeconds });
+    this.#tellPlaces();
+    this.#lines.sceneChanged();
   }
 
-  #onRecorder(message: FromRecorder): void {
-    switch (message.type) {
-      case 'progress':
-        return this.#updateRecording({ capturedFrames: message.capturedFrames, safeFrames: message.safeFrames, waiting: message.waiting });
-      case 'sealed':
-        return this.#endRecording({ lengthSamples: message.lengthSamples, lostSamples: message.lostSamples });
-      case 'failed':
-        this.#trouble(`The take could not be completed. ${message.message}`);
-        return this.#endRecording(null);
+  /** Which source each input of the audio thread feeds and which listener each output carries. */
+  #tellPlaces(): void {
+    const { sourceIds, listenerIds } = this.#compiled;
+    const host = this.#hostSeat();
+    const inputs = new Array<number>(1 + MOST_LINES).fill(-1);
+    const outputs = new Array<number>(1 + MOST_LINES).fill(-1);
+    if (this.#microphone) inputs[0] = sourceIds.indexOf(voiceOf(host));
+    outputs[0] = listenerIds.indexOf(phonesOf(host));
+    for (const { seat, place } of this.#lines.connectors()) {
+      inputs[lineConnector(place)] = sourceIds.indexOf(sourceOfLine(seat));
+      outputs[lineConnector(place)] = listenerIds.indexOf(listenerOfLine(seat));
     }
+    this.#audio?.tell({ type: 'places', inputs, outputs });
   }
 
-  #endRecording(sealed: { lengthSamples: number; lostSamples: number } | null): void {
-    const recording = this.#recording;
-    this.#recording = null;
-    recording?.close();
-    const { take, number } = recording ?? { take: '', number: 0 };
-    this.store.setState(
-      sealed
-        ? { recording: null, lastTake: { id: take, number, ...sealed } }
-        : { recording: null, openTake: { id: take, number } },
-    );
+  #becomeDesk(greeting: DeskGreeting): void {
+    this.#lines.open(greeting);
+    this.#watching ??= setInterval(() => this.#tellWatchers(), TELL_WATCHERS_MS);
+    if (!this.#resumeCall) return;
+    this.#resumeCall = false;
+    void this.startCall();
   }
 
-  #updateRecording(change: Partial<NonNullable<DeskState['recording']>>): void {
-    this.store.setState(({ recording }) => ({ recording: recording && { ...recording, ...change } }));
+  /** Another window is the desk now: this one lets go of everything, and the call goes on there. */
+  async #giveWay(): Promise<void> {
+    clearInterval(this.#watching);
+    this.#watching = undefined;
+    this.#lines.close();
+    await this.#closeCall();
+  }
+
+  /** Takes over what the server has now, in a window that only watched. */
+  async #refresh(): Promise<DeskData> {
+    const data = await getJson<DeskData>(`/api/episodes/${this.data.episode.id}`);
+    const { seats, invitations, plan, planVersion: version, openTake } = data;
+    this.#keeper.adopt({ version, plan });
+    this.store.setState({ seats, invitations, plan, openTake, audit: auditPlan(plan), past: [], future: [] });
+    this.#applyPlan();
+    this.#lines.seatsChanged();
+    return data;
+  }
+
+  /** A window that watches shows the plan the desk has. */
+  #follow(scene: ForWatchers): void {
+    this.store.setState({ watched: scene });
+    if (scene.planVersion !== this.#keeper.version()) void this.#refresh().catch(() => undefined);
+  }
+
+  #tellWatchers(): void {
+    const { call, recording, lines } = this.store.getState();
+    this.#place.tellWatchers({
+      type: 'scene',
+      call: call === 'running',
+      recording: recording?.phase === 'recording' ? { number: recording.number, seconds: recording.capturedFrames / SAMPLE_RATE } : null,
+      planVersion: this.#keeper.version(),
+      lines: Object.fromEntries(Object.entries(lines).map(([seat, { state, sinceMs }]) => [seat, { state, sinceMs }])),
+    });
   }
 
   async #noteCall(running: boolean): Promise<void> {
@@ -396,7 +480,7 @@ export class DeskSession {
   }
 
   #hostSeat(): string {
-    const host = this.data.seats.find(({ role }) => role === 'host');
+    const host = this.store.getState().seats.find(({ role }) => role === 'host');
     if (!host) throw new Error('This episode has no host.');
     return host.id;
   }

@@ -1,8 +1,10 @@
 import { auditPlan, type Audit } from '@/core/hearing/audit/index';
 import { NOTHING_ON_AIR, type Cough, type OnAir } from '@/core/hearing/on-air';
 import type { HearingPlan } from '@/core/hearing/plan';
+import type { ForWatchers } from '@/core/lines/messages';
 import type { DeskKeys } from '@/core/session/desk-actions';
-import type { DeskData } from '@/core/session/desk-data';
+import type { DeskData, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
+import type { LineView } from '../lines/line-view';
 import type { PlanSaving } from './plan-keeper';
 
 /** Where the host's voice comes from, as the desk has it now. */
@@ -30,6 +32,16 @@ export interface FinishedTake {
 }
 
 export interface DeskState {
+  /** `opening`: it is not known yet whether another window is the desk. */
+  place: 'opening' | 'desk' | 'watching';
+  /** The connection to the server's messages is broken; it is tried again. */
+  boxAway: boolean;
+  /** What the desk told this window, while it only watches. */
+  watched: ForWatchers | null;
+  seats: DeskSeat[];
+  invitations: SeatInvitation[];
+  /** The links, by seat. */
+  lines: Record<string, LineView>;
   /** `blocked`: the browser wants a press of a button before it lets sound out. */
   call: 'off' | 'starting' | 'running' | 'blocked';
   voice: HostVoice;
@@ -64,6 +76,12 @@ export interface DeskState {
 
 export function initialDeskState(data: DeskData): DeskState {
   return {
+    place: 'opening',
+    boxAway: false,
+    watched: null,
+    seats: data.seats,
+    invitations: data.invitations,
+    lines: {},
     call: 'off',
     voice: { from: 'nothing' },
     preferPractice: false,

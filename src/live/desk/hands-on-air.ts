@@ -53,6 +53,13 @@ export class HandsOnAir {
     this.#setOnAir({ talk: listeners.length > 0 ? { from: talkbackOf(seat), to: [...listeners] } : null });
   }
 
+  /** A producer talks privately into these returns and phones; an empty list ends it. */
+  sideTalk(seat: string, listeners: readonly ListenerId[]): void {
+    const from = talkbackOf(seat);
+    const others = this.#store.getState().onAir.sideTalk.filter((talk) => talk.from !== from);
+    this.#setOnAir({ sideTalk: listeners.length > 0 ? [...others, { from, to: [...listeners] }] : others });
+  }
+
   setCough(coughKeepsOut: Cough): void {
     this.#store.setState({ coughKeepsOut });
   }

@@ -10,11 +10,20 @@ export interface PlanKeeperEvents {
   onMerged(merged: HearingPlan, theirs: HearingPlan): void;
 }
 
+export interface StoredPlan {
+  version: number;
+  plan: HearingPlan;
+}
+
 /**
  * Keeps the plan on the server a moment after each change, one request at a time. When another
  * window was faster, both sets of changes are put together and kept.
  */
 export interface PlanKeeper {
+  /** The version the server has. */
+  version(): number;
+  /** Goes on from what the server has, without what this window had. */
+  adopt(stored: StoredPlan): void;
   changed(plan: HearingPlan): void;
   /** Sends at once what was not sent yet, even while the page is closing. */
   flush(): void;
@@ -22,11 +31,6 @@ export interface PlanKeeper {
 
 const QUIET_MS = 250;
 const RETRY_MS = 2000;
-
-interface StoredPlan {
-  version: number;
-  plan: HearingPlan;
-}
 
 export function createPlanKeeper(episode: string, first: StoredPlan, events: PlanKeeperEvents): PlanKeeper {
   const address = `/api/episodes/${episode}/plan`;
@@ -51,7 +55,7 @@ export function createPlanKeeper(episode: string, first: StoredPlan, events: Pla
     sending = true;
     let again = QUIET_MS;
     try {
-      const { version } = await sendJson<{ version: number }>('PUT', address, { version: stored.version, plan }, keepalive);
+      const { version } = await sendJson<{ version: number }>('PUT', address, { version: stored.version, plan }, { keepalive });
       stored = { version, plan };
       if (waiting === null) events.onState('saved');
     } catch (error) {
@@ -69,6 +73,13 @@ export function createPlanKeeper(episode: string, first: StoredPlan, events: Pla
   };
 
   return {
+    version: () => stored.version,
+    adopt(fresh) {
+      clearTimeout(timer);
+      stored = fresh;
+      waiting = null;
+      events.onState('saved');
+    },
     changed(plan) {
       waiting = plan;
       events.onState('saving');

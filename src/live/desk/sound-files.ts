@@ -28,7 +28,8 @@ export async function loadPracticeCall(
       voice.lines.map(async (_, line) => (await loadSound(context, demoClipPath(voice.id, line))).getChannelData(0).slice()),
     );
     const seat = seats.find(({ practice }) => practice?.voice === voice.id);
-    if (!seat?.practice) return { seat: '', clips, caller: null };
+    // Whoever comes by a link speaks for themselves.
+    if (!seat?.practice || (seat.line !== 'practice' && seat.role !== 'host')) return { seat: '', clips, caller: null };
     if (seat.role === 'host') return { seat: hostIsSimulated ? seat.id : '', clips, caller: null };
     return { seat: seat.id, clips, caller: callerSettings(seat.practice, seedFor(PRACTICE_SEED, seat.id)) };
   });

@@ -4,6 +4,8 @@ import type { SampleFormat } from '@/core/formats/wav/sample-format';
 export interface RecordedTrack {
   /** Id of the track on the server. */
   id: string;
+  /** The source or listener on it. */
+  recorded: string;
   channels: 1 | 2;
   format: SampleFormat;
 }
@@ -23,6 +25,22 @@ export interface PlanChanged {
   type: 'plan-changed';
   atSample: number;
   plan: HearingPlan;
+}
+
+/** A stretch in which a line brought nothing. */
+export interface LineGap {
+  /** The source whose track holds silence. */
+  recorded: string;
+  atSample: number;
+  /** Null when it lasts to the end of the take. */
+  endSample: number | null;
+  cause: 'not-in-call' | 'line-lost';
+}
+
+/** Said before the ring is closed. */
+export interface LineGaps {
+  type: 'line-gaps';
+  gaps: LineGap[];
 }
 
 /** What the recorder tells the page. */

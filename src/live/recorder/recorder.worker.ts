@@ -1,7 +1,7 @@
 import { BYTES_PER_SAMPLE, encodeSamples } from '@/core/formats/wav/sample-format';
 import { createChunker } from '@/core/takes/chunker';
 import { CHUNK_FRAMES } from '@/core/takes/chunks';
-import type { FromRecorder, PlanChanged, StartRecording } from './messages';
+import type { FromRecorder, LineGap, LineGaps, PlanChanged, StartRecording } from './messages';
 import { RING_BLOCK, ringReader } from './ring';
 import { createUploader } from './uploader';
 
@@ -16,9 +16,15 @@ const say = (message: FromRecorder): void => self.postMessage(message);
 /** Plans that came into force during the take, sent along when it is sealed. */
 const planChanges: Omit<PlanChanged, 'type'>[] = [];
 
-self.onmessage = ({ data }: MessageEvent<StartRecording | PlanChanged>) => {
+let lineGaps: LineGap[] = [];
+
+self.onmessage = ({ data }: MessageEvent<StartRecording | PlanChanged | LineGaps>) => {
   if (data.type === 'plan-changed') {
     planChanges.push({ atSample: data.atSample, plan: data.plan });
+    return;
+  }
+  if (data.type === 'line-gaps') {
+    lineGaps = data.gaps;
     return;
   }
   record(data).catch((error: Error) => say({ type: 'failed', message: error.message }));
@@ -64,13 +70,22 @@ async function record(start: StartRecording): Promise<void> {
     clockAtStart: chunker.clockAtStart(),
     clockAtCall: start.clockAtCall,
     planChanges,
-    gaps: tracks.flatMap(({ id }) => losses.map((loss) => ({ track: id, ...loss }))),
+    gaps: tracks.flatMap(({ id, recorded }) => [
+      ...losses.map((loss) => ({ track: id, ...loss, cause: 'ring-overrun' })),
+      ...lineGaps.filter((gap) => gap.recorded === recorded).flatMap((gap) => withinTake(id, gap, lengthSamples)),
+    ]),
   });
   say({
     type: 'sealed',
     lengthSamples,
     lostSamples: losses.reduce((sum, loss) => sum + loss.lengthSamples, 0),
   });
+}
+
+/** A line's gap as far as the take goes. */
+function withinTake(track: string, { atSample, endSample, cause }: LineGap, length: number) {
+  const end = Math.min(endSample ?? length, length);
+  return end > atSample ? [{ track, atSample, lengthSamples: end - atSample, cause }] : [];
 }
 
 /** Frames stored without a hole from the beginning. */

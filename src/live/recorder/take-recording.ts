@@ -4,7 +4,7 @@ import { sendJson } from '../api';
 import type { AudioDesk } from '../desk/audio-desk';
 import type { Tap } from '../worklet/messages';
 import { CALL_START, RECORDED_FRAMES } from '../worklet/status-board';
-import type { FromRecorder, PlanChanged, StartRecording } from './messages';
+import type { FromRecorder, LineGap, LineGaps, PlanChanged, StartRecording } from './messages';
 import { ringBytes } from './ring';
 
 /** One track as the host chose it: what it is called, and where in the engine it is taken. */
@@ -25,7 +25,7 @@ export interface TakeRecording {
   /** Notes that another plan is in force from now on. */
   planChanged(plan: HearingPlan): void;
   /** Stops capturing; the recorder then sends the rest and seals the take. */
-  stop(): void;
+  stop(lineGaps: readonly LineGap[]): void;
   close(): void;
 }
 
@@ -55,8 +55,9 @@ export async function beginTakeRecording(
   const start: StartRecording = {
     type: 'start',
     take: begun.take,
-    tracks: tracks.map(({ tap }, place) => ({
+    tracks: tracks.map(({ tap, recorded }, place) => ({
       id: begun.tracks[place],
+      recorded,
       channels: tap.channels,
       format: RECORDING_FORMAT,
     })),
@@ -72,7 +73,10 @@ export async function beginTakeRecording(
       const atSample = Math.round(desk.board.clocks[RECORDED_FRAMES]);
       worker.postMessage({ type: 'plan-changed', atSample, plan } satisfies PlanChanged);
     },
-    stop: () => desk.tell({ type: 'stop-recording' }),
+    stop(gaps) {
+      worker.postMessage({ type: 'line-gaps', gaps: [...gaps] } satisfies LineGaps);
+      desk.tell({ type: 'stop-recording' });
+    },
     close: () => worker.terminate(),
   };
 }

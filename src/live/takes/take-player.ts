@@ -97,11 +97,11 @@ export class TakePlayer {
       sources: count,
       listeners: 1,
       inputs: count,
-      output: 0,
+      outputs: 1,
       onFailure: (trouble) => this.store.setState({ trouble }),
     });
     this.#audio = audio;
-    audio.tell({ type: 'inputs', slots: this.#take.tracks.map((_, place) => place) });
+    audio.tell({ type: 'places', inputs: this.#take.tracks.map((_, place) => place), outputs: [0] });
     this.#applyPlan();
     return audio;
   }

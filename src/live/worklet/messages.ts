@@ -11,8 +11,8 @@ export interface Tap {
 /** What the page tells the audio thread. */
 export type ToMixWorklet =
   | { type: 'plan'; plan: CompiledPlan; rampSeconds?: number }
-  /** For each input of the node the engine slot it feeds, or -1. */
-  | { type: 'inputs'; slots: number[] }
+  /** For each input of the node the source it feeds, for each output the listener it carries; -1 for none. */
+  | { type: 'places'; inputs: number[]; outputs: number[] }
   | { type: 'add-sound'; id: string; player: string; left: Float32Array; right: Float32Array; loop: boolean }
   | { type: 'start-sound'; id: string; gain: number }
   | { type: 'stop-sound'; id: string }
@@ -32,8 +32,6 @@ export type FromMixWorklet = { type: 'failed'; message: string };
 export interface MixWorkletOptions {
   sources: number;
   listeners: number;
-  /** Which listener is heard on the node's output. */
-  output: number;
   status: SharedArrayBuffer;
 }
 

@@ -4,6 +4,7 @@ import { RING_BLOCK, ringWriter, type RingWriter } from '../recorder/ring';
 import { MIX_PROCESSOR, type MixWorkletOptions, type Tap, type ToMixWorklet } from './messages';
 import {
   BLOCKS_PER_READING,
+  BUSY_MS,
   CALL_START,
   CLOCK,
   MOST_SOUNDS,
@@ -24,20 +25,20 @@ interface Recording {
 class MixProcessor extends AudioWorkletProcessor {
   readonly #session;
   readonly #board: StatusBoard;
-  readonly #output: number;
   readonly #sounds: string[] = [];
   #inputs: number[] = [];
+  #outputs: number[] = [];
+  #busyMs = 0;
   #recording: Recording | null = null;
   #blocks = 0;
 
   constructor({ processorOptions }: { processorOptions: MixWorkletOptions }) {
     super();
-    const { sources, listeners, status, output } = processorOptions;
+    const { sources, listeners, status } = processorOptions;
     this.#session = createMixSession({ sources, listeners, maxBlock: RING_BLOCK });
     this.#board = statusBoard(status, sources, listeners);
     this.#board.clocks[CALL_START] = -1;
     this.#board.soundPosition.fill(-1);
-    this.#output = output;
     this.port.onmessage = ({ data }: MessageEvent<ToMixWorklet>) => {
       try {
         this.#obey(data);
@@ -52,8 +53,9 @@ class MixProcessor extends AudioWorkletProcessor {
     switch (message.type) {
       case 'plan':
         return session.setPlan(message.plan, message.rampSeconds);
-      case 'inputs':
-        this.#inputs = message.slots;
+      case 'places':
+        this.#inputs = message.inputs;
+        this.#outputs = message.outputs;
         return;
       case 'add-sound':
         session.addSound(message.id, message.player, message);
@@ -88,6 +90,7 @@ class MixProcessor extends AudioWorkletProcessor {
   }
 
   process(inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
+    const began = Date.now();
     const { engine } = this.#session;
     const length = outputs[0][0].length;
     const position = engine.clock();
@@ -95,9 +98,9 @@ class MixProcessor extends AudioWorkletProcessor {
     for (let k = 0; k < this.#inputs.length; k++) this.#takeInput(inputs[k], this.#inputs[k]);
     this.#session.mix(length);
     if (this.#recording) this.#record(this.#recording, position, length);
-    const heard = engine.outputs[this.#output];
-    outputs[0][0].set(heard.left);
-    outputs[0][1]?.set(heard.right);
+    for (let k = 0; k < this.#outputs.length; k++) this.#giveOutput(outputs[k], this.#outputs[k]);
+    // The clock has whole milliseconds only; over many blocks the sum is right all the same.
+    this.#busyMs += Date.now() - began;
     if (++this.#blocks % BLOCKS_PER_READING === 0) this.#publish();
     return true;
   }
@@ -108,6 +111,13 @@ class MixProcessor extends AudioWorkletProcessor {
     const input = this.#session.engine.inputs[slot];
     input.left.set(channels[0]);
     input.right.set(channels[channels.length > 1 ? 1 : 0]);
+  }
+
+  #giveOutput(channels: Float32Array[], slot: number): void {
+    if (slot < 0) return;
+    const heard = this.#session.engine.outputs[slot];
+    channels[0].set(heard.left);
+    channels[1]?.set(heard.right);
   }
 
   #record(recording: Recording, position: number, length: number): void {
@@ -152,6 +162,7 @@ class MixProcessor extends AudioWorkletProcessor {
     }
     board.clocks[CLOCK] = engine.clock();
     board.clocks[CALL_START] = this.#session.callStart();
+    board.clocks[BUSY_MS] = this.#busyMs;
     board.clocks[RECORDED_FRAMES] = this.#recording?.frames ?? 0;
     Atomics.add(board.readings, 0, 1);
   }

@@ -12,7 +12,7 @@ export const MOST_SOUNDS = 32;
  */
 export interface StatusBoard {
   readonly memory: SharedArrayBuffer;
-  /** Session clock in samples, session clock at the start of the call (-1), frames recorded. */
+  /** Session clock in samples, session clock at the start of the call (-1), frames recorded, ms spent mixing. */
   readonly clocks: Float64Array;
   /** Number of readings so far; the newest trace column is `(readings - 1) % TRACE_COLUMNS`. */
   readonly readings: Int32Array;
@@ -32,14 +32,19 @@ export interface StatusBoard {
 export const CLOCK = 0;
 export const CALL_START = 1;
 export const RECORDED_FRAMES = 2;
+export const BUSY_MS = 3;
+
+const CLOCKS = 4;
+/** Where the floats begin: behind the clocks and the number of readings, on a multiple of eight. */
+const FLOATS_AT = CLOCKS * 8 + 8;
 
 export function statusBoardBytes(sources: number, listeners: number): number {
-  return 3 * 8 + 2 * 4 + 4 * (3 * sources + 3 * listeners + MOST_SOUNDS + sources * TRACE_COLUMNS);
+  return FLOATS_AT + 4 * (3 * sources + 3 * listeners + MOST_SOUNDS + sources * TRACE_COLUMNS);
 }
 
 /** Lays the board over shared memory of {@link statusBoardBytes}. */
 export function statusBoard(memory: SharedArrayBuffer, sources: number, listeners: number): StatusBoard {
-  let at = 32;
+  let at = FLOATS_AT;
   const floats = (count: number): Float32Array => {
     const view = new Float32Array(memory, at, count);
     at += count * 4;
@@ -47,8 +52,8 @@ export function statusBoard(memory: SharedArrayBuffer, sources: number, listener
   };
   return {
     memory,
-    clocks: new Float64Array(memory, 0, 3),
-    readings: new Int32Array(memory, 24, 1),
+    clocks: new Float64Array(memory, 0, CLOCKS),
+    readings: new Int32Array(memory, CLOCKS * 8, 1),
     sourcePeak: floats(sources),
     sourceRms: floats(sources),
     sourceLoudness: floats(sources),

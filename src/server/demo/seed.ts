@@ -7,8 +7,24 @@ import { declareCoupling, type Coupling } from '@/core/hearing/coupling';
 import { earsOf, soundsOf, voiceOf, type ListenerId } from '@/core/hearing/ids';
 import { createPlan, listenersOf, type Seat } from '@/core/hearing/plan';
 import { inTransaction, type Querier } from '../database';
+import { anyAccount, insertAccount } from '../access/accounts';
 import { insertSound } from '../sounds/queries';
 import { DEMO_PADS, DEMO_PEOPLE, DEMO_PLAYERS } from './world';
+
+/** The demo's host, without a password: signed in on this machine only. */
+const DEMO_HOST = { email: 'maren@ferry-weather.example', name: 'Maren Sollis', passwordHash: null };
+
+/** Gives the demo's host an account where nobody has one, with the keys this machine had. */
+export async function seedDemoHost(pool: pg.Pool): Promise<boolean> {
+  return inTransaction(pool, async (client) => {
+    await client.query('select pg_advisory_xact_lock($1)', [140_711]);
+    if (await anyAccount(client)) return false;
+    const account = await insertAccount(client, DEMO_HOST);
+    await client.query("insert into show_member (show_id, account_id, role) select id, $1, 'owner' from show", [account]);
+    await client.query('insert into account_keys (account_id, bindings) select $1, bindings from host_keys', [account]);
+    return true;
+  });
+}
 
 /** Puts the demo's show into an empty database. Does nothing where any show exists. */
 export async function seedDemo(pool: pg.Pool): Promise<boolean> {

@@ -2,22 +2,23 @@ import { describe, expect, it } from 'vitest';
 import { setSource } from '@/core/hearing/edit';
 import { migrate } from '../migrate';
 import { seedDemo } from '../demo/seed';
-import { demoEpisode, testDatabase } from '../testing/test-database';
+import { demoAccount, demoEpisode, testDatabase } from '../testing/test-database';
 import { loadDesk } from './load-desk';
 import { findPlan, listEpisodes, setCallRunning, storePlan } from './queries';
 
 const db = testDatabase();
+const viewer = async () => ({ account: await demoAccount(db.pool()), role: 'owner' as const });
 
 describe('the demo', () => {
   it('is put into the database once, however many processes start', async () => {
     await Promise.all([migrate(db.url()), migrate(db.url())]);
     expect(await Promise.all([seedDemo(db.pool()), seedDemo(db.pool())])).toEqual([false, false]);
-    const episodes = await listEpisodes(db.pool());
+    const episodes = await listEpisodes(db.pool(), await demoAccount(db.pool()));
     expect(episodes).toMatchObject([{ number: 14, title: 'The last chain ferry', callers: ['Odalys', 'Tomasz', 'Priya'], takes: 0 }]);
   });
 
   it('opens as a desk with people, pads and a plan', async () => {
-    const desk = await loadDesk(db.pool(), await demoEpisode(db.pool()));
+    const desk = await loadDesk(db.pool(), await demoEpisode(db.pool()), await viewer());
     expect(desk.seats.map(({ name }) => name)).toEqual(['Maren', 'Odalys', 'Tomasz', 'Priya', 'Jude']);
     expect(desk.pads.map(({ name, lengthSamples }) => [name, lengthSamples])).toEqual([
       ['Opening theme', 576000],
@@ -26,7 +27,7 @@ describe('the demo', () => {
       ['Break sting', 192000],
     ]);
     expect(desk.callRunning).toBe(false);
-    await expect(loadDesk(db.pool(), crypto.randomUUID())).rejects.toMatchObject({ status: 404 });
+    await expect(loadDesk(db.pool(), crypto.randomUUID(), await viewer())).rejects.toMatchObject({ status: 404 });
   });
 });
 
@@ -45,8 +46,8 @@ describe('a call', () => {
   it('is remembered until it is ended', async () => {
     const episode = await demoEpisode(db.pool());
     await setCallRunning(db.pool(), episode, true);
-    expect((await loadDesk(db.pool(), episode)).callRunning).toBe(true);
+    expect((await loadDesk(db.pool(), episode, await viewer())).callRunning).toBe(true);
     await setCallRunning(db.pool(), episode, false);
-    expect((await loadDesk(db.pool(), episode)).callRunning).toBe(false);
+    expect((await loadDesk(db.pool(), episode, await viewer())).callRunning).toBe(false);
   });
 });

@@ -1,31 +1,42 @@
-import type { DeskData } from '@/core/session/desk-data';
+import type { ShowRole } from '@/core/access/rights';
+import { withSeats } from '@/core/hearing/seats';
+import type { DeskData, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
+import { listInvitations } from '../access/invitations';
 import type { Querier } from '../database';
 import { findKeys } from '../keys/queries';
 import { listTakes } from '../takes/queries';
-import { findEpisode, findPlan, listPads, listSeats } from './queries';
+import { findEpisode, findPlan, listPads, listSeats, type SeatRow } from './queries';
+
+export interface DeskViewer {
+  account: string;
+  role: ShowRole;
+}
 
 /** Everything a desk needs to know of its episode. @throws {HttpError} 404 */
-export async function loadDesk(db: Querier, episodeId: string): Promise<DeskData> {
+export async function loadDesk(db: Querier, episodeId: string, viewer: DeskViewer): Promise<DeskData> {
   const episode = await findEpisode(db, episodeId);
-  const [seats, pads, { plan, version }, takes, keys] = await Promise.all([
+  const [seats, pads, { plan, version }, takes, keys, invitations] = await Promise.all([
     listSeats(db, episodeId),
     listPads(db, episodeId),
     findPlan(db, episodeId),
     listTakes(db, episodeId),
-    findKeys(db),
+    findKeys(db, viewer.account),
+    listInvitations(db, episodeId),
   ]);
   const open = takes.find(({ state }) => state === 'recording');
   return {
-    episode: { id: episode.id, number: episode.number, title: episode.title, show: episode.show, showId: episode.show_id },
-    seats: seats.map(({ id, role, line, practice, name, full_name, about }) => ({
-      id,
-      role,
-      line,
-      practice,
-      name,
-      fullName: full_name,
-      about,
-    })),
+    episode: {
+      id: episode.id,
+      number: episode.number,
+      title: episode.title,
+      show: episode.show,
+      showId: episode.show_id,
+      plannedAt: episode.planned_at?.toISOString() ?? null,
+      plannedMinutes: episode.planned_minutes,
+    },
+    role: viewer.role,
+    seats: seats.map(deskSeat),
+    invitations: invitations.map(seatInvitation),
     pads: pads.map((pad) => ({
       sound: pad.sound_id,
       name: pad.name,
@@ -35,10 +46,21 @@ export async function loadDesk(db: Querier, episodeId: string): Promise<DeskData
       levelDb: pad.level_db,
       lengthSamples: pad.length_samples,
     })),
-    plan,
+    // The seats are kept on their own; a plan stored before one came or went follows here.
+    plan: withSeats(plan, seats.map(({ id, name, role, line, reflexive }) => ({ id, name, role, line, reflexive }))),
     planVersion: version,
     keys,
     callRunning: episode.call_started_at !== null,
     openTake: open ? { id: open.id, number: open.number } : null,
   };
 }
+
+export function deskSeat({ id, role, line, practice, line_settings, name, full_name, about, reflexive }: SeatRow): DeskSeat {
+  return { id, role, line, practice, lineSettings: line_settings, name, fullName: full_name, about, reflexive };
+}
+
+export const seatInvitation = ({ seat, expiresAt, openedAt }: { seat: string; expiresAt: Date; openedAt: Date | null }): SeatInvitation => ({
+  seat,
+  expiresAt: expiresAt.toISOString(),
+  openedAt: openedAt?.toISOString() ?? null,
+});

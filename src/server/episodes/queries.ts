@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { hearingPlanSchema } from '@/core/hearing/plan-schema';
-import type { HearingPlan } from '@/core/hearing/plan';
+import { REFLEXIVES, type HearingPlan } from '@/core/hearing/plan';
+import { lineSettingsSchema } from '@/core/lines/line-settings';
 import type { Querier } from '../database';
 import { HttpError, notFound } from '../http/errors';
 
@@ -11,12 +12,14 @@ const episodeRow = z.object({
   show: z.string(),
   show_id: z.uuid(),
   call_started_at: z.date().nullable(),
+  planned_at: z.date().nullable(),
+  planned_minutes: z.number(),
 });
 export type EpisodeRow = z.infer<typeof episodeRow>;
 
 const EPISODE = `
   select episode.id, episode.number, episode.title, show.name as show, show.id as show_id,
-         episode.call_started_at
+         episode.call_started_at, episode.planned_at, episode.planned_minutes
     from episode join show on show.id = episode.show_id`;
 
 export async function findEpisode(db: Querier, id: string): Promise<EpisodeRow> {
@@ -33,10 +36,10 @@ const listedRow = episodeRow.extend({
 });
 export type ListedEpisode = z.infer<typeof listedRow>;
 
-/** All episodes, newest first, with who calls in and what was recorded. */
-export async function listEpisodes(db: Querier): Promise<ListedEpisode[]> {
-  const { rows } = await db.query(`
-    select episode.*, show.name as show,
+/** The episodes of an account's shows, newest first, with who calls in and what was recorded. */
+export async function listEpisodes(db: Querier, account: string): Promise<ListedEpisode[]> {
+  const { rows } = await db.query(
+    `select episode.*, show.name as show,
            array(select person.name from seat join person on person.id = seat.person_id
                   where seat.episode_id = episode.id and seat.role = 'caller'
                   order by seat.place) as callers,
@@ -46,7 +49,10 @@ export async function listEpisodes(db: Querier): Promise<ListedEpisode[]> {
            (select coalesce(sum(take.length_samples), 0) from take
              where take.episode_id = episode.id) as recorded_samples
       from episode join show on show.id = episode.show_id
-     order by show.name, episode.number desc`);
+           join show_member on show_member.show_id = show.id and show_member.account_id = $1
+     order by show.name, episode.number desc`,
+    [account],
+  );
   return rows.map((row) => listedRow.parse(row));
 }
 
@@ -61,6 +67,8 @@ const seatRow = z.object({
   role: z.enum(['host', 'caller', 'producer']),
   line: z.enum(['link', 'pair', 'tab', 'practice']),
   practice: practiceSchema.nullable(),
+  line_settings: lineSettingsSchema,
+  reflexive: z.enum(REFLEXIVES),
   name: z.string(),
   full_name: z.string(),
   about: z.string(),
@@ -70,7 +78,8 @@ export type SeatRow = z.infer<typeof seatRow>;
 /** Everybody who has a place in the episode, in order. */
 export async function listSeats(db: Querier, episode: string): Promise<SeatRow[]> {
   const { rows } = await db.query(
-    `select seat.id, seat.role, seat.line, seat.practice, person.name, person.full_name, person.about
+    `select seat.id, seat.role, seat.line, seat.practice, seat.line_settings,
+            person.name, person.full_name, person.about, person.reflexive
        from seat join person on person.id = seat.person_id
       where seat.episode_id = $1 order by seat.place`,
     [episode],

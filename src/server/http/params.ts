@@ -6,4 +6,6 @@ export const takeParams = z.object({ take: z.uuid() });
 export const trackParams = takeParams.extend({ track: z.uuid() });
 /** Two weeks of chunks of 2 s: far beyond any take. */
 export const chunkParams = trackParams.extend({ index: z.coerce.number().int().min(0).max(604_800) });
+export const showParams = z.object({ show: z.uuid() });
+export const seatParams = episodeParams.extend({ seat: z.string().regex(/^[a-z0-9-]{1,40}$/) });
 export const noParams = z.object({});

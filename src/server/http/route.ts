@@ -1,5 +1,10 @@
 import type { z } from 'zod';
-import { requireHost } from './access';
+import type { Right, ShowRole } from '@/core/access/rights';
+import type { Account } from '../access/accounts';
+import type { Guest } from '../access/invitations';
+import { requireAccount, requireGuest, requireRight, type Subject } from '../access/who';
+import { database } from '../database';
+import { requireOwnOrigin } from './access';
 import { errorResponse, HttpError } from './errors';
 
 interface Context {
@@ -8,30 +13,79 @@ interface Context {
 
 type Handler = (request: Request, context: Context) => Promise<Response>;
 
-interface RouteOptions<Params, Query> {
+interface Address<Params, Query> {
   params: z.ZodType<Params>;
   query?: z.ZodType<Query>;
 }
 
+interface Asked<Params, Query> {
+  params: Params;
+  query: Query;
+  request: Request;
+}
+
 /**
- * A route handler that knows who is asking and has checked the address before `handle` runs, and
- * that answers every error in the same form.
+ * A route handler for members of a show who have the right: who is asking and the address are
+ * checked before `handle` runs, and every error is answered in the same form.
  */
-export function route<Params, Query = unknown>(
-  options: RouteOptions<Params, Query>,
-  handle: (input: { params: Params; query: Query; request: Request }) => Promise<Response>,
+export function route<Params extends Subject, Query = unknown>(
+  options: Address<Params, Query> & { right: Right },
+  handle: (asked: Asked<Params, Query> & { account: Account; show: string; role: ShowRole }) => Promise<Response>,
 ): Handler {
+  return answered(async (request, context) => {
+    const account = await requireAccount(database(), request.headers);
+    const asked = await address(options, request, context);
+    const member = await requireRight(database(), account, options.right, asked.params);
+    return handle({ ...asked, ...member, account });
+  });
+}
+
+/** A route handler for whoever is signed in. */
+export function accountRoute<Params, Query = unknown>(
+  options: Address<Params, Query>,
+  handle: (asked: Asked<Params, Query> & { account: Account }) => Promise<Response>,
+): Handler {
+  return answered(async (request, context) => {
+    const account = await requireAccount(database(), request.headers);
+    return handle({ ...(await address(options, request, context)), account });
+  });
+}
+
+/** A route handler for a guest: their own seat and nothing else. */
+export function guestRoute<Query = unknown>(
+  options: { query?: z.ZodType<Query> },
+  handle: (asked: { guest: Guest; query: Query; request: Request }) => Promise<Response>,
+): Handler {
+  return answered(async (request) => {
+    const guest = await requireGuest(database(), request.headers);
+    return handle({ guest, query: queryOf(options.query, request), request });
+  });
+}
+
+/** A route handler that anybody may ask. */
+export function openRoute(handle: (request: Request) => Promise<Response>): Handler {
+  return answered((request) => handle(request));
+}
+
+function answered(handle: Handler): Handler {
   return async (request, context) => {
     try {
-      requireHost(request);
-      const params = check(options.params, (await context.params) ?? {}, 'address');
-      const search = Object.fromEntries(new URL(request.url).searchParams);
-      const query = options.query ? check(options.query, search, 'query') : (search as Query);
-      return await handle({ params, query, request });
+      requireOwnOrigin(request);
+      return await handle(request, context);
     } catch (error) {
       return errorResponse(error);
     }
   };
+}
+
+async function address<Params, Query>(options: Address<Params, Query>, request: Request, context: Context): Promise<Asked<Params, Query>> {
+  const params = check(options.params, (await context.params) ?? {}, 'address');
+  return { params, query: queryOf(options.query, request), request };
+}
+
+function queryOf<Query>(schema: z.ZodType<Query> | undefined, request: Request): Query {
+  const search = Object.fromEntries(new URL(request.url).searchParams);
+  return schema ? check(schema, search, 'query') : (search as Query);
 }
 
 /** The JSON body of a request, checked. @throws {HttpError} 400 or 413 */

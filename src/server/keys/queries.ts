@@ -16,16 +16,16 @@ export const keysSchema: z.ZodType<DeskKeys> = z
     }
   });
 
-/** The host's keys, with the default for every action that has none. */
-export async function findKeys(db: Querier): Promise<DeskKeys> {
-  const { rows } = await db.query<{ bindings: unknown }>('select bindings from host_keys');
+/** The keys of an account, with the default for every action that has none. */
+export async function findKeys(db: Querier, account: string): Promise<DeskKeys> {
+  const { rows } = await db.query<{ bindings: unknown }>('select bindings from account_keys where account_id = $1', [account]);
   const stored = keysSchema.safeParse({ ...DEFAULT_KEYS, ...(rows[0]?.bindings as object | undefined) });
   return stored.success ? stored.data : DEFAULT_KEYS;
 }
 
-export async function storeKeys(db: Querier, keys: DeskKeys): Promise<void> {
+export async function storeKeys(db: Querier, account: string, keys: DeskKeys): Promise<void> {
   await db.query(
-    'insert into host_keys (bindings) values ($1) on conflict (only_row) do update set bindings = excluded.bindings',
-    [JSON.stringify(keys)],
+    'insert into account_keys (account_id, bindings) values ($1, $2) on conflict (account_id) do update set bindings = excluded.bindings',
+    [account, JSON.stringify(keys)],
   );
 }

@@ -6,7 +6,7 @@ import { findKeys, keysSchema, storeKeys } from '../keys/queries';
 import { beginTake } from '../takes/begin-take';
 import { listPlanChanges } from '../takes/queries';
 import { sealTake } from '../takes/seal-take';
-import { demoEpisode, testDatabase } from '../testing/test-database';
+import { demoAccount, demoEpisode, testDatabase } from '../testing/test-database';
 import { listNamedPlans, storeNamedPlan } from './queries';
 
 const db = testDatabase();
@@ -54,9 +54,9 @@ describe('a plan', () => {
 
 describe('keys', () => {
   it('are kept, and fall back to the defaults', async () => {
-    expect(await findKeys(db.pool())).toEqual(DEFAULT_KEYS);
-    await storeKeys(db.pool(), { ...DEFAULT_KEYS, cough: 'k' });
-    expect((await findKeys(db.pool())).cough).toBe('k');
+    expect(await findKeys(db.pool(), await demoAccount(db.pool()))).toEqual(DEFAULT_KEYS);
+    await storeKeys(db.pool(), await demoAccount(db.pool()), { ...DEFAULT_KEYS, cough: 'k' });
+    expect((await findKeys(db.pool(), await demoAccount(db.pool()))).cough).toBe('k');
   });
 
   it('cannot be shared by two actions, nor taken from a pad', () => {

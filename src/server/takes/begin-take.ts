@@ -1,5 +1,6 @@
 import type pg from 'pg';
 import { inTransaction } from '../database';
+import { copyConsents } from '../seats/queries';
 import { findPlan } from '../episodes/queries';
 import { insertTake, insertTrack, type NewTrack } from './queries';
 
@@ -17,6 +18,7 @@ export async function beginTake(pool: pg.Pool, episode: string, tracks: readonly
     const { id, number } = await insertTake(client, { episode, plan });
     const ids: string[] = [];
     for (const [place, track] of tracks.entries()) ids.push(await insertTrack(client, id, place, track));
+    await copyConsents(client, episode, id);
     return { take: id, number, tracks: ids };
   });
 }

@@ -1,15 +1,17 @@
 import { gainToDb, powerToDb } from '@/core/dsp/decibels';
 import type { TakeData } from '@/core/session/take-data';
 import type { Querier } from '../database';
+import { takeConsents } from '../seats/queries';
 import { findTake, listGaps, listTracks, trackLevels } from './queries';
 
 /** A take with its tracks and their measured levels. @throws {HttpError} 404 */
 export async function loadTake(db: Querier, id: string): Promise<TakeData & { episode: string }> {
   const take = await findTake(db, id);
-  const [tracks, gaps, levels] = await Promise.all([
+  const [tracks, gaps, levels, consents] = await Promise.all([
     listTracks(db, take.id),
     listGaps(db, take.id),
     trackLevels(db, take.id),
+    takeConsents(db, take.id),
   ]);
   const lengthSamples = take.length_samples ?? 0;
   return {
@@ -20,6 +22,7 @@ export async function loadTake(db: Querier, id: string): Promise<TakeData & { ep
     startedAt: take.started_at.toISOString(),
     lengthSamples,
     gaps,
+    consents: consents.map((consent) => ({ ...consent, agreedAt: consent.agreedAt.toISOString() })),
     tracks: tracks.map(({ id, kind, name, channels, format }) => {
       const level = levels.find(({ track }) => track === id);
       const meanSquare = level && lengthSamples > 0 ? level.sumOfSquares / (lengthSamples * channels) : 0;

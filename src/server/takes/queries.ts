@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { SAMPLE_FORMATS } from '@/core/formats/wav/sample-format';
 import type { HearingPlan } from '@/core/hearing/plan';
 import { hearingPlanSchema } from '@/core/hearing/plan-schema';
+import type { GapCause } from '@/core/takes/gaps';
 import type { Querier } from '../database';
 import { notFound } from '../http/errors';
 
@@ -144,7 +145,7 @@ export interface Gap {
   track: string;
   atSample: number;
   lengthSamples: number;
-  cause: 'ring-overrun' | 'not-received';
+  cause: GapCause;
 }
 
 export async function insertGap(db: Querier, gap: Gap): Promise<void> {

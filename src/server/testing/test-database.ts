@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { afterAll, beforeAll } from 'vitest';
 import type pg from 'pg';
 import { connect } from '../database';
-import { seedDemo } from '../demo/seed';
+import { seedDemo, seedDemoHost } from '../demo/seed';
 import { migrate } from '../migrate';
 
 /** A database of its own with schema and demo, for one test file on the server of TEST_DATABASE_URL. */
@@ -21,6 +21,7 @@ export function testDatabase(): { pool: () => pg.Pool; url: () => string } {
     await migrate(url.href);
     pool = connect(url.href);
     await seedDemo(pool);
+    await seedDemoHost(pool);
   });
   afterAll(async () => {
     await pool.end();
@@ -31,5 +32,11 @@ export function testDatabase(): { pool: () => pg.Pool; url: () => string } {
 /** The demo's one episode. */
 export async function demoEpisode(pool: pg.Pool): Promise<string> {
   const { rows } = await pool.query<{ id: string }>('select id from episode');
+  return rows[0].id;
+}
+
+/** The account of the demo's host. */
+export async function demoAccount(pool: pg.Pool): Promise<string> {
+  const { rows } = await pool.query<{ id: string }>('select id from account where password_hash is null');
   return rows[0].id;
 }

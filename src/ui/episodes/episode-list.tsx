@@ -5,6 +5,10 @@ import NextLink from 'next/link';
 import { listInWords } from '@/core/hearing/names';
 import { formatDuration } from '../format';
 import { ThemeSwitch } from '../shell/theme-switch';
+import { LocalTime } from '../takes/local-time';
+import { AccountBar, type SignedIn } from './account-bar';
+import { Members } from './members';
+import { NewEpisode, NewShow, type OwnShow } from './new-episode';
 import { LanternMark } from './lantern-mark';
 
 const Link = chakra(NextLink);
@@ -14,15 +18,18 @@ export interface ListedEpisode {
   number: number;
   title: string;
   show: string;
+  showId: string;
   callers: string[];
   takes: number;
   recordedSeconds: number;
   callRunning: boolean;
+  /** ISO 8601. */
+  plannedAt: string | null;
   openTake: boolean;
 }
 
 /** The first screen: every episode, and what it still needs. */
-export function EpisodeList({ episodes }: { episodes: ListedEpisode[] }) {
+export function EpisodeList({ account, shows, episodes }: { account: SignedIn; shows: OwnShow[]; episodes: ListedEpisode[] }) {
   return (
     <Box maxW="1040px" mx="auto" px="24px" py="36px">
       <Flex as="header" align="center" gap="14px" mb="34px">
@@ -35,20 +42,32 @@ export function EpisodeList({ episodes }: { episodes: ListedEpisode[] }) {
             Who hears what, and everybody on their own track.
           </Text>
         </Box>
-        <Box ml="auto">
+        <Flex ml="auto" align="center" gap="14px">
+          <AccountBar account={account} />
           <ThemeSwitch />
-        </Box>
+        </Flex>
       </Flex>
       <Box as="main">
         <Heading as="h2" fontFamily="heading" fontSize="19px" mb="12px">
           Episodes
         </Heading>
         {episodes.length === 0 && (
-          <Text color="soft">There is no episode yet. The demo’s episode is put here when the product first starts.</Text>
+          <Text color="soft" mb="16px">
+            {shows.length === 0 ? 'Begin with a show: give it a name below.' : 'There is no episode yet. Make the first one below; then invite your guests in Prepare.'}
+          </Text>
         )}
         {episodes.map((episode) => (
           <EpisodeRow key={episode.id} episode={episode} />
         ))}
+        {shows.map((show) => (
+          <Flex key={show.id} gap="10px" mt="14px" wrap="wrap" align="start">
+            {show.role !== 'producer' && <NewEpisode show={show} nextNumber={1 + Math.max(0, ...episodes.filter(({ showId }) => showId === show.id).map(({ number }) => number))} />}
+            {show.role === 'owner' && <Members show={show} me={account.id} />}
+          </Flex>
+        ))}
+        <Box mt="28px">
+          <NewShow />
+        </Box>
       </Box>
     </Box>
   );
@@ -76,7 +95,14 @@ function EpisodeRow({ episode }: { episode: ListedEpisode }) {
           {episode.title}
         </Heading>
         <Text color="soft" fontSize="15px">
-          {episode.show} · with {listInWords(episode.callers)}
+          {episode.show}
+          {episode.callers.length > 0 && ` · with ${listInWords(episode.callers)}`}
+          {episode.plannedAt && (
+            <>
+              {' · '}
+              <LocalTime at={episode.plannedAt} />
+            </>
+          )}
         </Text>
         <Text color="soft" fontSize="14px" mt="4px">
           {episode.takes === 0

@@ -6,12 +6,13 @@ import { sourceSettings, type Source } from '@/core/hearing/plan';
 import type { DeskSeat } from '@/core/session/desk-data';
 import type { HostVoice } from '@/live/desk/desk-state';
 import { formatDb } from '../format';
-import { ControlButton } from '../shell/control-button';
 import { LevelSlider } from '../shell/level-slider';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { LaneControls } from './lane-controls';
 import { LaneLamps } from './lane-lamps';
 import { LaneLevel } from './lane-level';
+import { BringUp } from './bring-up';
+import { LaneLine } from './lane-line';
 import { LaneTrace } from './lane-trace';
 
 const LOWEST_TRIM_DB = -24;
@@ -68,11 +69,11 @@ export function Lane({ source, slot }: { source: Source; slot: number }) {
 }
 
 function LineNote({ source }: { source: Source }) {
-  const desk = useDesk();
   const call = useDeskState((state) => state.call);
   const voice = useDeskState((state) => state.voice);
   const running = call === 'running';
-  const seat = source.kind === 'voice' ? desk.data.seats.find(({ id }) => id === source.seat.id) : undefined;
+  const seat = useDeskState(({ seats }) => (source.kind === 'voice' ? seats.find(({ id }) => id === source.seat.id) : undefined));
+  if (seat?.line === 'link' && seat.role !== 'host') return <LaneLine seat={seat} />;
   return (
     <Flex align="baseline" gap="6px" color="soft" fontSize="13px" lineHeight="1.3">
       <Box boxSize="8px" flex="none" borderRadius="full" bg={running ? 'tide' : 'faint'} aria-hidden />
@@ -89,23 +90,4 @@ function lineInWords(seat: DeskSeat, voice: HostVoice, running: boolean): string
   }
   const room = seat.practice?.loudspeakers ? 'loudspeakers' : 'headset';
   return `${seat.line} · ${room}${seat.practice?.network === 'weak' ? ' · weak network' : ''}`;
-}
-
-/** Opens a waiting caller into all the right places at once, or takes one down again. */
-function BringUp({ seat, name }: { seat: string; name: string }) {
-  const desk = useDesk();
-  const waits = useDeskState(({ plan }) => plan.waiting.includes(seat));
-  return (
-    <ControlButton
-      h="24px"
-      px="9px"
-      mt="3px"
-      fontSize="12.5px"
-      tone={waits ? 'lamp' : 'plain'}
-      aria-label={waits ? `Bring ${name} up` : `Let ${name} wait`}
-      onClick={() => desk.setWaiting(seat, !waits)}
-    >
-      {waits ? 'Bring up' : 'Let wait'}
-    </ControlButton>
-  );
 }

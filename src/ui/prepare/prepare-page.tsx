@@ -1,6 +1,6 @@
 'use client';
 
-import { Box, Flex, Grid, Text } from '@chakra-ui/react';
+import { Flex, Grid, Text } from '@chakra-ui/react';
 import type { HearingPlan } from '@/core/hearing/plan';
 import { AuditPanel } from '../hearing/audit-panel';
 import { formatDuration } from '../format';
@@ -11,6 +11,7 @@ import { HabitsPanel } from './habits-panel';
 import { KeysPanel } from './keys-panel';
 import { NamedPlansPanel } from './named-plans-panel';
 import { OutsidePanel } from './outside-panel';
+import { PeoplePanel } from './people-panel';
 
 /** Before the call: who is in it, what happens outside the desk, where the plan begins, and the keys. */
 export function PreparePage({ namedPlans }: { namedPlans: { name: string; plan: HearingPlan }[] }) {
@@ -31,27 +32,6 @@ export function PreparePage({ namedPlans }: { namedPlans: { name: string; plan: 
         <KeysPanel />
       </Flex>
     </Grid>
-  );
-}
-
-function PeoplePanel() {
-  const { data } = useDesk();
-  return (
-    <Panel title="People" aside={`${data.seats.length} seats`}>
-      {data.seats.map((seat) => (
-        <Flex key={seat.id} py="6px" gap="10px" align="baseline" _notFirst={{ borderTopWidth: '1px', borderColor: 'hairline' }}>
-          <Box flex="1" minW="0">
-            <Text fontWeight="600">{seat.fullName}</Text>
-            <Text fontSize="13px" color="soft">
-              {seat.about}
-            </Text>
-          </Box>
-          <Text fontSize="13px" color="soft">
-            {seat.role} · {seat.line}
-          </Text>
-        </Flex>
-      ))}
-    </Panel>
   );
 }
 

@@ -8,6 +8,8 @@ import { useDesk, useDeskState } from './desk-context';
 export function CallButton() {
   const desk = useDesk();
   const call = useDeskState((state) => state.call);
+  const place = useDeskState((state) => state.place);
+  if (place === 'watching') return null;
   if (call === 'running') {
     return (
       <ControlButton onClick={() => void desk.endCall()}>
@@ -16,7 +18,7 @@ export function CallButton() {
     );
   }
   return (
-    <ControlButton tone="tide" disabled={call === 'starting'} onClick={() => void desk.startCall()}>
+    <ControlButton tone="tide" disabled={call === 'starting' || place === 'opening'} onClick={() => void desk.startCall()}>
       <PhoneCall size={16} />
       {call === 'starting' ? 'Starting …' : call === 'blocked' ? 'Let the sound in' : 'Start call'}
     </ControlButton>

@@ -51,6 +51,6 @@ function actionsOf(desk: DeskSession): Record<DeskAction, KeyAction> {
 
 /** The host's own voice. */
 export function hostVoice(desk: DeskSession) {
-  const host = desk.data.seats.find(({ role }) => role === 'host');
+  const host = desk.store.getState().seats.find(({ role }) => role === 'host');
   return voiceOf(host?.id ?? '');
 }

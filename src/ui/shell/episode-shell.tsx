@@ -9,9 +9,22 @@ import { CallButton } from './call-button';
 import { DeskProvider } from './desk-context';
 import { DeskKeys } from './desk-keys';
 import { EpisodeHeader } from './episode-header';
+import { useDeskState } from './desk-context';
 import { RecordingBlock } from './recording-block';
+import { WatchBanner } from './watch-banner';
 
 const never = () => () => undefined;
+
+/** What is in the frame: worked by the desk, only looked at by other windows. */
+function Room({ children }: { children: ReactNode }) {
+  const watching = useDeskState((state) => state.place === 'watching');
+  return (
+    <Flex direction="column" flex="1" minH="0" inert={watching} opacity={watching ? 0.8 : 1}>
+      {!watching && <DeskKeys />}
+      {children}
+    </Flex>
+  );
+}
 
 /** The frame of all rooms of an episode: header, call and recording lamp, with the desk behind them. */
 export function EpisodeShell({ data, children }: { data: DeskData; children: ReactNode }) {
@@ -30,8 +43,8 @@ export function EpisodeShell({ data, children }: { data: DeskData; children: Rea
             <CallButton />
             <RecordingBlock />
           </EpisodeHeader>
-          <DeskKeys />
-          {children}
+          <WatchBanner />
+          <Room>{children}</Room>
         </DeskProvider>
       ) : (
         <EpisodeHeader episode={data.episode} />

@@ -4,6 +4,8 @@ import { Box, chakra, Flex, Heading, Text } from '@chakra-ui/react';
 import { Download, Pause, Play } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { useStore } from 'zustand';
+import { listInWords } from '@/core/hearing/names';
+import { GAP_WORDS } from '@/core/takes/gaps';
 import type { TakeData } from '@/core/session/take-data';
 import { TakePlayer } from '@/live/takes/take-player';
 import { useFrame } from '../frame';
@@ -16,6 +18,8 @@ import { TrackRow } from './track-row';
 
 const RATE = 48000;
 const STEP_SECONDS = 5;
+/** Gaps written out; all are drawn. */
+const MOST_GAPS = 12;
 
 /** One take: every track on one time axis, to hear, compare and take away. */
 export function TakePage({ take }: { take: TakeData }) {
@@ -48,6 +52,7 @@ export function TakePage({ take }: { take: TakeData }) {
         <DownloadAll take={take} />
       </Flex>
       <GapNote take={take} />
+      <ConsentNote take={take} />
       <Box as="section" aria-label="Tracks" flex="1" minH="0" overflowY="auto">
         {take.tracks.map((track) => (
           <TrackRow key={track.id} take={take} track={track} player={player} />
@@ -121,14 +126,43 @@ function DownloadAll({ take }: { take: TakeData }) {
   );
 }
 
-/** What is missing is said before anything is heard. */
+/** What is missing is said before anything is heard; that somebody came late is no fault. */
 function GapNote({ take }: { take: TakeData }) {
+  const faults = take.gaps.filter(({ cause }) => cause !== 'not-in-call');
   if (take.gaps.length === 0) return null;
-  const seconds = take.gaps.reduce((sum, gap) => sum + gap.lengthSamples, 0) / RATE;
+  const seconds = faults.reduce((sum, gap) => sum + gap.lengthSamples, 0) / RATE;
   return (
-    <Text role="status" fontSize="14px" bg="emberGround" borderRadius="control" px="14px" py="8px">
-      {take.gaps.length} {take.gaps.length === 1 ? 'gap' : 'gaps'}, {seconds.toFixed(2)} s in all, hold silence because the sound did not arrive.
-      They are marked on the tracks.
-    </Text>
+    <Box as="section" aria-label="Gaps" fontSize="14px" bg={faults.length > 0 ? 'emberGround' : 'surface'} borderRadius="control" px="14px" py="8px">
+      {faults.length > 0 && (
+        <Text>
+          {faults.length} {faults.length === 1 ? 'gap' : 'gaps'}, {seconds.toFixed(2)} s in all, hold silence because the sound did not arrive. They are marked on the tracks.
+        </Text>
+      )}
+      <Flex as="ul" wrap="wrap" columnGap="18px" listStyleType="none" color="soft">
+        {take.gaps.slice(0, MOST_GAPS).map((gap) => (
+          <li key={`${gap.track}-${gap.atSample}`}>
+            {take.tracks.find(({ id }) => id === gap.track)?.name}: {GAP_WORDS[gap.cause]}, {formatDuration(gap.atSample / RATE)} to {formatDuration((gap.atSample + gap.lengthSamples) / RATE)}
+          </li>
+        ))}
+        {take.gaps.length > MOST_GAPS && <li>and {take.gaps.length - MOST_GAPS} more</li>}
+      </Flex>
+    </Box>
+  );
+}
+
+/** Who agreed to be recorded, when, and to what. */
+function ConsentNote({ take }: { take: TakeData }) {
+  if (take.consents.length === 0) return null;
+  return (
+    <Box as="details" fontSize="14px" color="soft">
+      <summary>
+        {take.consents.length === 1 ? 'One guest' : `${take.consents.length} guests`} agreed to be recorded: {listInWords(take.consents.map(({ name }) => name))}
+      </summary>
+      {take.consents.map(({ seat, name, wording, agreedAt }) => (
+        <Text key={seat} mt="4px">
+          {name}, <LocalTime at={agreedAt} />: “{wording}”
+        </Text>
+      ))}
+    </Box>
   );
 }

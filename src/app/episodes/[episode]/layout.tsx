@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import { database } from '@/server/database';
 import { loadDesk } from '@/server/episodes/load-desk';
-import { orNotFound, pageId, requirePageHost } from '@/server/page-params';
+import { orNotFound, pageId, requirePage } from '@/server/page-params';
 import { EpisodeShell } from '@/ui/shell/episode-shell';
 
 interface Props {
@@ -10,8 +10,8 @@ interface Props {
 }
 
 export default async function EpisodeLayout({ params, children }: Props) {
-  await requirePageHost();
   const episode = pageId((await params).episode);
-  const data = await orNotFound(() => loadDesk(database(), episode));
+  const { account, role } = await requirePage('watch', { episode });
+  const data = await orNotFound(() => loadDesk(database(), episode, { account: account.id, role }));
   return <EpisodeShell data={data}>{children}</EpisodeShell>;
 }

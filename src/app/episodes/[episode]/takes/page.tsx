@@ -1,14 +1,14 @@
 import type { Metadata } from 'next';
 import { database } from '@/server/database';
-import { pageId, requirePageHost } from '@/server/page-params';
+import { pageId, requirePage } from '@/server/page-params';
 import { listTakes } from '@/server/takes/queries';
 import { TakeList } from '@/ui/takes/take-list';
 
 export const metadata: Metadata = { title: 'Takes' };
 
 export default async function TakesPage({ params }: { params: Promise<{ episode: string }> }) {
-  await requirePageHost();
   const episode = pageId((await params).episode);
+  await requirePage('watch', { episode });
   const takes = await listTakes(database(), episode);
   return (
     <TakeList

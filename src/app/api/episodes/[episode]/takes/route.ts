@@ -22,7 +22,7 @@ const takeBody = z.object({
 });
 
 /** Begins a take with the given tracks. */
-export const POST = route({ params: episodeParams }, async ({ params, request }) => {
+export const POST = route({ right: 'record', params: episodeParams }, async ({ params, request }) => {
   const { tracks } = await readJson(request, takeBody);
   return Response.json(await beginTake(database(), params.episode, tracks), { status: 201 });
 });

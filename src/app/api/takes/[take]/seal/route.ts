@@ -3,6 +3,7 @@ import { hearingPlanSchema } from '@/core/hearing/plan-schema';
 import { database } from '@/server/database';
 import { takeParams } from '@/server/http/params';
 import { readJson, route } from '@/server/http/route';
+import { GAP_CAUSES } from '@/core/takes/gaps';
 import { sealTake } from '@/server/takes/seal-take';
 
 const samples = z.number().int().nonnegative();
@@ -14,15 +15,14 @@ const sealBody = z.object({
   clockAtCall: samples.nullable().default(null),
   planChanges: z.array(z.object({ atSample: samples, plan: hearingPlanSchema })).max(5000).default([]),
   gaps: z
-    .array(z.object({ track: z.uuid(), atSample: samples, lengthSamples: samples.positive() }))
+    .array(z.object({ track: z.uuid(), atSample: samples, lengthSamples: samples.positive(), cause: z.enum(GAP_CAUSES).default('ring-overrun') }))
     .max(10_000)
     .default([]),
 });
 
 /** Closes a take: all its tracks then have the same length, and nothing can be added. */
-export const POST = route({ params: takeParams }, async ({ params, request }) => {
+export const POST = route({ right: 'record', params: takeParams }, async ({ params, request }) => {
   const body = await readJson(request, sealBody, 2 ** 24);
-  const gaps = body.gaps.map((gap) => ({ ...gap, cause: 'ring-overrun' as const }));
-  const lengthSamples = await sealTake(database(), { ...body, take: params.take, gaps });
+  const lengthSamples = await sealTake(database(), { ...body, take: params.take });
   return Response.json({ lengthSamples });
 });

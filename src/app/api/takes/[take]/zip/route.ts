@@ -4,4 +4,4 @@ import { route } from '@/server/http/route';
 import { takeDownload } from '@/server/takes/downloads';
 
 /** All tracks of a take in one ZIP file. */
-export const GET = route({ params: takeParams }, ({ params }) => takeDownload(database(), params.take));
+export const GET = route({ right: 'watch', params: takeParams }, ({ params }) => takeDownload(database(), params.take));

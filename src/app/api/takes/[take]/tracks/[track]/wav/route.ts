@@ -4,4 +4,4 @@ import { route } from '@/server/http/route';
 import { trackDownload } from '@/server/takes/downloads';
 
 /** One track as a WAV file. */
-export const GET = route({ params: trackParams }, ({ params }) => trackDownload(database(), params.take, params.track));
+export const GET = route({ right: 'watch', params: trackParams }, ({ params }) => trackDownload(database(), params.take, params.track));

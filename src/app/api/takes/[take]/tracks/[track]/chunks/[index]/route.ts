@@ -11,7 +11,7 @@ import { receiveChunk } from '@/server/takes/receive-chunk';
 const LARGEST_CHUNK_BYTES = CHUNK_FRAMES * 2 * 4;
 
 /** Takes one chunk, with its SHA-256 in `x-chunk-sha256`. May be sent again, in any order. */
-export const PUT = route({ params: chunkParams }, async ({ params, request }) => {
+export const PUT = route({ right: 'record', params: chunkParams }, async ({ params, request }) => {
   const sha256 = request.headers.get('x-chunk-sha256') ?? '';
   if (!/^[0-9a-f]{64}$/i.test(sha256)) {
     throw new HttpError(400, 'no-checksum', 'x-chunk-sha256 must be the SHA-256 of the body, 64 hex digits.');
@@ -21,7 +21,7 @@ export const PUT = route({ params: chunkParams }, async ({ params, request }) =>
 });
 
 /** The samples of one chunk of a sealed take, as they are stored. */
-export const GET = route({ params: chunkParams }, async ({ params }) => {
+export const GET = route({ right: 'watch', params: chunkParams }, async ({ params }) => {
   const { length_samples } = await findTake(database(), params.take);
   const track = await findTrack(database(), params.take, params.track);
   if (length_samples === null) throw new HttpError(409, 'not-sealed', 'This take is still being recorded.');

@@ -1,0 +1,145 @@
+import { expect, type Browser, type BrowserContext, type Page } from '@playwright/test';
+import type { Host } from './host';
+
+/** Gives a page a microphone that hears these tones, and keeps what the page receives for measuring. */
+export async function giveTones(page: Page | BrowserContext, frequencies: number[], amplitude = 0.1): Promise<void> {
+  await page.addInitScript(
+    ([tones, level]) => {
+      let stream: MediaStream | null = null;
+      const microphone = (): MediaStream => {
+        if (!stream) {
+          const context = new AudioContext({ sampleRate: 48000 });
+          const out = new MediaStreamAudioDestinationNode(context, { channelCount: 1 });
+          for (const frequency of tones) {
+            const tone = new OscillatorNode(context, { frequency });
+            tone.connect(new GainNode(context, { gain: level })).connect(out);
+            tone.start();
+          }
+          stream = out.stream;
+        }
+        return stream.clone();
+      };
+      navigator.mediaDevices.getUserMedia = () => Promise.resolve(microphone());
+      const Connection = window.RTCPeerConnection;
+      const received = { stream: null as MediaStream | null };
+      (window as unknown as { received: typeof received }).received = received;
+      window.RTCPeerConnection = class extends Connection {
+        constructor(configuration?: RTCConfiguration) {
+          super(configuration);
+          this.addEventListener('track', ({ track }) => (received.stream = new MediaStream([track])));
+        }
+      };
+    },
+    [frequencies, amplitude] as [number[], number],
+  );
+}
+
+/** Nearly five seconds of what a page receives from now on, at 48 kHz. */
+export async function receivedSound(page: Page): Promise<Float32Array> {
+  const samples = await page.evaluate(async () => {
+    const { received } = window as unknown as { received: { stream: MediaStream } };
+    const context = new AudioContext({ sampleRate: 48000 });
+    // Without gaps for so long that the coding's own noise averages out below -90 dB.
+    const processor = context.createScriptProcessor(16384, 1, 1);
+    context.createMediaStreamSource(received.stream).connect(processor).connect(context.destination);
+    const blocks: number[][] = [];
+    await new Promise<void>((resolve) => {
+      processor.onaudioprocess = ({ inputBuffer }) => {
+        blocks.push([...inputBuffer.getChannelData(0)]);
+        if (blocks.length === 16) resolve();
+      };
+    });
+    await context.close();
+    return blocks.slice(2).flat();
+  });
+  return Float32Array.from(samples);
+}
+
+/** Level of a sine in a signal, dBFS of its peak, by one bin of a Hann-windowed Fourier transform. */
+export function toneDb(samples: Float32Array, frequency: number): number {
+  let re = 0;
+  let im = 0;
+  let weight = 0;
+  for (let i = 0; i < samples.length; i++) {
+    const hann = 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / (samples.length - 1));
+    const phase = (2 * Math.PI * frequency * i) / 48000;
+    re += hann * samples[i] * Math.cos(phase);
+    im += hann * samples[i] * Math.sin(phase);
+    weight += hann;
+  }
+  return 20 * Math.log10((2 * Math.hypot(re, im)) / weight);
+}
+
+/** Somebody with a link, in a browser context of their own. */
+export class Guest {
+  constructor(
+    readonly page: Page,
+    readonly name: string,
+    readonly link: string,
+  ) {}
+
+  static async open(browser: Browser, name: string, link: string, frequency: number): Promise<Guest> {
+    const context = await browser.newContext();
+    const page = await context.newPage();
+    await giveTones(page, [frequency]);
+    await page.goto(link);
+    return new Guest(page, name, link);
+  }
+
+  /** Says yes to everything and goes to the waiting room. */
+  async arrive(): Promise<void> {
+    const { page } = this;
+    // What is agreed to is written beside the box.
+    await page.getByText('I agree that my voice is recorded').click();
+    await page.getByRole('button', { name: 'Go on to the sound check' }).click();
+    await page.getByRole('button', { name: 'Go to the waiting room' }).click();
+    await this.isWaiting();
+  }
+
+  where() {
+    return this.page.getByRole('status', { name: 'Where you are' });
+  }
+
+  async isWaiting(): Promise<void> {
+    await expect(this.where()).toContainText('You are in the waiting room');
+  }
+
+  async isIn(): Promise<void> {
+    await expect(this.where()).toContainText(/You are in the call|Recording/);
+  }
+
+  close(): Promise<void> {
+    return this.page.context().close();
+  }
+}
+
+let number = 100 + Math.floor(Math.random() * 90_000);
+
+/** Makes an episode with guests by link and leaves the host at its desk. Returns the links. */
+export async function makeEpisode(host: Host, title: string, guests: string[]): Promise<string[]> {
+  const { page } = host;
+  await page.goto('/');
+  await page.getByRole('button', { name: 'New episode of Ferry Weather' }).click();
+  const form = page.getByRole('form', { name: 'New episode' });
+  await form.getByLabel('Number').fill(String(number++));
+  await form.getByLabel('Title').fill(title);
+  await form.getByLabel('Date and time').fill('2027-03-04T15:30');
+  await form.getByRole('button', { name: 'Make the episode' }).click();
+  await page.waitForURL(/\/prepare$/);
+  const links: string[] = [];
+  for (const guest of guests) {
+    await page.getByRole('button', { name: 'Add somebody' }).click();
+    const person = page.getByRole('form', { name: 'Add somebody' });
+    await person.getByLabel('Whole name').fill(guest);
+    await person.getByRole('button', { name: 'Add', exact: true }).click();
+    links.push(await makeLink(host, guest));
+  }
+  await page.getByRole('link', { name: 'Live', exact: true }).click();
+  return links;
+}
+
+export async function makeLink(host: Host, guest: string): Promise<string> {
+  const seat = host.page.getByRole('article', { name: guest });
+  await seat.getByRole('button', { name: /^(Make a|New) link/ }).click();
+  return seat.getByRole('textbox', { name: /^Link for/ }).inputValue();
+}

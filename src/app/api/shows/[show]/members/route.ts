@@ -1,0 +1,23 @@
+import { z } from 'zod';
+import { SHOW_ROLES } from '@/core/access/rights';
+import { insertColleagueLink, listMembers } from '@/server/access/accounts';
+import { newToken } from '@/server/access/tokens';
+import { database } from '@/server/database';
+import { showParams } from '@/server/http/params';
+import { publicAddress } from '@/server/http/public-address';
+import { readJson, route } from '@/server/http/route';
+
+export const GET = route({ right: 'members', params: showParams }, async ({ params }) =>
+  Response.json(await listMembers(database(), params.show)),
+);
+
+const LINK_DAYS = 7;
+const linkBody = z.object({ role: z.enum(SHOW_ROLES) });
+
+/** Makes a link with which one colleague joins the show. It is told only here. */
+export const POST = route({ right: 'members', params: showParams }, async ({ params, request }) => {
+  const { role } = await readJson(request, linkBody, 1024);
+  const { token, hash } = newToken();
+  const expiresAt = await insertColleagueLink(database(), params.show, role, hash, LINK_DAYS);
+  return Response.json({ link: `${publicAddress(request.headers)}/colleague/${token}`, expiresAt: expiresAt.toISOString() }, { status: 201 });
+});

@@ -1,0 +1,11 @@
+/** Why a stretch of a track holds silence. */
+export const GAP_CAUSES = ['ring-overrun', 'not-received', 'not-in-call', 'line-lost'] as const;
+export type GapCause = (typeof GAP_CAUSES)[number];
+
+/** As a host reads it, after the length: `0:12 of silence: not in the call yet`. */
+export const GAP_WORDS: Record<GapCause, string> = Object.freeze({
+  'ring-overrun': 'this machine was too busy to record',
+  'not-received': 'the sound did not reach the server',
+  'not-in-call': 'not in the call',
+  'line-lost': 'the connection was lost',
+});

@@ -1,0 +1,163 @@
+import type { StoreApi } from 'zustand/vanilla';
+import type { CompiledPlan } from '@/core/hearing/compile';
+import { voiceOf } from '@/core/hearing/ids';
+import type { HearingPlan } from '@/core/hearing/plan';
+import type { LineReport } from '@/core/lines/line-report';
+import { sendJson } from '../api';
+import type { FromRecorder, LineGap } from '../recorder/messages';
+import { beginTakeRecording, type TakeRecording, type TrackChoice } from '../recorder/take-recording';
+import { RECORDED_FRAMES } from '../worklet/status-board';
+import type { AudioDesk } from './audio-desk';
+import type { DeskState } from './desk-state';
+import { chooseTracks } from './track-choices';
+
+export interface DeskRecordingOptions {
+  episode: string;
+  store: StoreApi<DeskState>;
+  /** The plan as the engine has it. */
+  compiled(): CompiledPlan;
+  /** Seats on a link whose sound does not arrive now. */
+  silentSeats(): string[];
+  trouble(sentence: string): void;
+}
+
+const REPORT_EVERY_MS = 10_000;
+const SAMPLES_PER_MS = 48;
+
+/** Records takes of one desk: begins, follows the lines, and seals. */
+export class DeskRecording {
+  readonly #options: DeskRecordingOptions;
+  #take: TakeRecording | null = null;
+  #audio: AudioDesk | null = null;
+  #tracks: TrackChoice[] = [];
+  #gaps: LineGap[] = [];
+  #reports: { seat: string; atSample: number; report: LineReport }[] = [];
+  #reporting: ReturnType<typeof setInterval> | undefined;
+
+  constructor(options: DeskRecordingOptions) {
+    this.#options = options;
+  }
+
+  async start(audio: AudioDesk): Promise<void> {
+    const { store, episode, compiled, trouble } = this.#options;
+    if (store.getState().recording) return;
+    const { plan, recordMixes, seats } = store.getState();
+    this.#tracks = chooseTracks(plan, compiled(), seats, recordMixes);
+    this.#audio = audio;
+    this.#gaps = [];
+    store.setState({
+      recording: {
+        phase: 'starting',
+        number: 0,
+        trackNames: this.#tracks.map(({ name }) => name),
+        capturedFrames: 0,
+        safeFrames: this.#tracks.map(() => 0),
+        waiting: null,
+      },
+      lastTake: null,
+    });
+    try {
+      this.#take = await beginTakeRecording(audio, episode, this.#tracks, (message) => this.#onRecorder(message));
+      for (const seat of this.#options.silentSeats()) this.#openGap(seat, 0, 'not-in-call');
+      this.#reporting = setInterval(() => void this.#sendReports(), REPORT_EVERY_MS);
+      this.#update({ phase: 'recording', number: this.#take.number });
+    } catch (error) {
+      store.setState({ recording: null });
+      trouble(`Recording did not start. ${(error as Error).message}`);
+    }
+  }
+
+  /** Stops capturing and resolves when the take is sealed, or cannot be. */
+  stop(): Promise<void> {
+    if (!this.#take) return Promise.resolve();
+    this.#update({ phase: 'finishing' });
+    this.#take.stop(this.#gaps);
+    return new Promise((resolve) => {
+      const unsubscribe = this.#options.store.subscribe(({ recording }) => {
+        if (recording !== null) return;
+        unsubscribe();
+        resolve();
+      });
+    });
+  }
+
+  planChanged(plan: HearingPlan): void {
+    this.#take?.planChanged(plan);
+  }
+
+  /** A line fell silent, or its sound came, so many milliseconds ago: the track holds silence meanwhile. */
+  lineMedia(seat: string, flowing: boolean, agoMs: number): void {
+    if (!this.#take) return;
+    const at = Math.max(0, this.#now() - Math.round(agoMs * SAMPLES_PER_MS));
+    if (!flowing) return this.#openGap(seat, at, 'line-lost');
+    const open = this.#gaps.find((gap) => gap.recorded === voiceOf(seat) && gap.endSample === null);
+    if (open) open.endSample = Math.max(at, open.atSample + 1);
+  }
+
+  lineReport(seat: string, report: LineReport): void {
+    if (this.#take) this.#reports.push({ seat, atSample: this.#now(), report });
+  }
+
+  /** Seals a take that an earlier desk left open, with what the server has of it. */
+  async sealOpenTake(): Promise<void> {
+    const { store, trouble } = this.#options;
+    const { openTake } = store.getState();
+    if (!openTake) return;
+    try {
+      const { lengthSamples } = await sendJson<{ lengthSamples: number }>('POST', `/api/takes/${openTake.id}/seal`, { lengthSamples: null });
+      store.setState({ openTake: null, lastTake: { ...openTake, lengthSamples, lostSamples: 0 } });
+    } catch (error) {
+      trouble(`Take ${openTake.number} was not sealed. ${(error as Error).message}`);
+    }
+  }
+
+  #now(): number {
+    return Math.round(this.#audio?.board.clocks[RECORDED_FRAMES] ?? 0);
+  }
+
+  #openGap(seat: string, atSample: number, cause: LineGap['cause']): void {
+    const recorded = voiceOf(seat);
+    const has = this.#tracks.some((track) => track.recorded === recorded);
+    if (has && !this.#gaps.some((gap) => gap.recorded === recorded && gap.endSample === null)) {
+      this.#gaps.push({ recorded, atSample, endSample: null, cause });
+    }
+  }
+
+  /** Reports are kept a few at a time; those the server did not take are sent with the next. */
+  async #sendReports(): Promise<void> {
+    const take = this.#take?.take;
+    const reports = this.#reports.splice(0);
+    if (!take || reports.length === 0) return;
+    await sendJson('POST', `/api/takes/${take}/lines`, { reports }).catch(() => {
+      this.#reports = [...reports, ...this.#reports].slice(-1000);
+    });
+  }
+
+  #onRecorder(message: FromRecorder): void {
+    switch (message.type) {
+      case 'progress':
+        return this.#update({ capturedFrames: message.capturedFrames, safeFrames: message.safeFrames, waiting: message.waiting });
+      case 'sealed':
+        return this.#end({ lengthSamples: message.lengthSamples, lostSamples: message.lostSamples });
+      case 'failed':
+        this.#options.trouble(`The take could not be completed. ${message.message}`);
+        return this.#end(null);
+    }
+  }
+
+  #end(sealed: { lengthSamples: number; lostSamples: number } | null): void {
+    clearInterval(this.#reporting);
+    void this.#sendReports();
+    const recording = this.#take;
+    this.#take = null;
+    recording?.close();
+    const { take, number } = recording ?? { take: '', number: 0 };
+    this.#options.store.setState(
+      sealed ? { recording: null, lastTake: { id: take, number, ...sealed } } : { recording: null, openTake: { id: take, number } },
+    );
+  }
+
+  #update(change: Partial<NonNullable<DeskState['recording']>>): void {
+    this.#options.store.setState(({ recording }) => ({ recording: recording && { ...recording, ...change } }));
+  }
+}

@@ -1,0 +1,90 @@
+import { findSweep, makeSweep, type SweepHeard } from '@/core/measure/sweep';
+
+/** Sound heard by a microphone over some time. */
+interface Packet {
+  atFrame: number;
+  samples: Float32Array;
+}
+
+/** How long the room is listened to after the sweep began. */
+const LISTEN_SECONDS = 1.8;
+/** The context plays this much later than it was told, at most. */
+const START_SECONDS = 0.15;
+
+/** The guest's side of the sound: a level to look at, and the headphones test. */
+export class GuestAudio {
+  readonly context: AudioContext;
+  #loaded: Promise<void> | null = null;
+  #source: MediaStreamAudioSourceNode | null = null;
+  readonly #analyser: AnalyserNode;
+  readonly #window: Float32Array<ArrayBuffer>;
+
+  constructor() {
+    this.context = new AudioContext({ latencyHint: 'interactive' });
+    this.#analyser = new AnalyserNode(this.context, { fftSize: 2048 });
+    this.#window = new Float32Array(this.#analyser.fftSize);
+  }
+
+  /** Looks at this microphone from now on. */
+  follow(stream: MediaStream | null): void {
+    this.#source?.disconnect();
+    this.#source = stream && this.context.createMediaStreamSource(stream);
+    this.#source?.connect(this.#analyser);
+    void this.context.resume().catch(() => undefined);
+  }
+
+  /** Largest sample and mean square of the newest 43 ms. */
+  level(): { peak: number; meanSquare: number } {
+    this.#analyser.getFloatTimeDomainData(this.#window);
+    let peak = 0;
+    let sum = 0;
+    for (const x of this.#window) {
+      peak = Math.max(peak, Math.abs(x));
+      sum += x * x;
+    }
+    return { peak, meanSquare: sum / this.#window.length };
+  }
+
+  /** Plays a short sweep and says whether the microphone heard it. @throws {Error} without a microphone */
+  async testHeadphones(): Promise<SweepHeard> {
+    const source = this.#source;
+    if (!source) throw new Error('There is no microphone to test with.');
+    await this.context.resume();
+    const { sampleRate } = this.context;
+    this.#loaded ??= this.context.audioWorklet.addModule(new URL('../generated/capture.worklet.js', import.meta.url));
+    await this.#loaded;
+    const capture = new AudioWorkletNode(this.context, 'capture-processor', { numberOfOutputs: 0, channelCount: 1, channelCountMode: 'explicit' });
+    const packets: Packet[] = [];
+    capture.port.onmessage = ({ data }: MessageEvent<Packet>) => packets.push(data);
+    source.connect(capture);
+    const sweep = makeSweep(sampleRate);
+    const buffer = new AudioBuffer({ length: sweep.samples.length, sampleRate });
+    buffer.copyToChannel(sweep.samples as Float32Array<ArrayBuffer>, 0);
+    const player = new AudioBufferSourceNode(this.context, { buffer });
+    player.connect(this.context.destination);
+    const at = this.context.currentTime + START_SECONDS;
+    player.start(at);
+    await new Promise((resolve) => setTimeout(resolve, (START_SECONDS + sweep.samples.length / sampleRate + LISTEN_SECONDS) * 1000));
+    source.disconnect(capture);
+    capture.port.close();
+    return findSweep(joined(packets, Math.round(at * sampleRate)), sweep, 0);
+  }
+
+  async close(): Promise<void> {
+    this.follow(null);
+    if (this.context.state !== 'closed') await this.context.close();
+  }
+}
+
+/** Packets as one signal from a frame on; what is missing is silence. */
+function joined(packets: readonly Packet[], fromFrame: number): Float32Array {
+  const last = packets.at(-1);
+  const length = Math.max(0, last ? last.atFrame + last.samples.length - fromFrame : 0);
+  const signal = new Float32Array(length);
+  for (const { atFrame, samples } of packets) {
+    const at = atFrame - fromFrame;
+    if (at >= 0) signal.set(samples, at);
+    else if (at + samples.length > 0) signal.set(samples.subarray(-at), 0);
+  }
+  return signal;
+}

@@ -1,0 +1,58 @@
+import type { LevelJudgement } from '@/core/measure/level-judgement';
+import type { SweepHeard } from '@/core/measure/sweep';
+import type { DirectionReport } from '@/core/lines/line-report';
+import type { GuestPhase, GuestScene } from '@/core/lines/messages';
+
+export type GuestMicrophone =
+  | { kind: 'none' }
+  | { kind: 'asking' }
+  | { kind: 'open'; label: string; deviceId: string }
+  /** Refused, missing, held by another program or pulled out; the words say which and what to do. */
+  | { kind: 'trouble'; words: string };
+
+export interface GuestState {
+  phase: GuestPhase;
+  name: string;
+  /** The page's way to the server. */
+  box: 'opening' | 'open' | 'away' | 'elsewhere' | 'ended';
+  /** Why nothing more can be done with this link. */
+  ended: string | null;
+  microphone: GuestMicrophone;
+  devices: { deviceId: string; label: string }[];
+  judgement: LevelJudgement;
+  headphones: { state: 'untested' | 'testing' } | { state: 'tested'; heard: SweepHeard };
+  echoCancellation: boolean;
+  testCall: 'idle' | 'recording' | 'playing' | 'done' | 'failed';
+  muted: boolean;
+  /** How loud the call is played here, 0 to 1. */
+  volume: number;
+  /** The browser wants a press of a button before it lets sound out. */
+  blocked: boolean;
+  line: 'none' | 'connecting' | 'connected' | 'lost';
+  scene: GuestScene | null;
+  report: DirectionReport | null;
+  roundTripMs: number | null;
+  /** Seats a producer talks to now. */
+  talkingTo: string[];
+}
+
+export const initialGuestState = (name: string): GuestState => ({
+  phase: 'opened',
+  name,
+  box: 'opening',
+  ended: null,
+  microphone: { kind: 'none' },
+  devices: [],
+  judgement: 'nothing',
+  headphones: { state: 'untested' },
+  echoCancellation: false,
+  testCall: 'idle',
+  muted: false,
+  volume: 1,
+  blocked: false,
+  line: 'none',
+  scene: null,
+  report: null,
+  roundTripMs: null,
+  talkingTo: [],
+});

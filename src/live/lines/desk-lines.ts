@@ -1,0 +1,195 @@
+import { phonesOf, returnOf, type ListenerId } from '@/core/hearing/ids';
+import { talksInto } from '@/core/hearing/on-air';
+import { listenerOfLine, seatOfId } from '@/core/hearing/seats';
+import type { LineReport } from '@/core/lines/line-report';
+import { fromGuestSchema, SERVER, type BoxMessage, type FromServer, type GuestScene } from '@/core/lines/messages';
+import type { DeskSeat } from '@/core/session/desk-data';
+import type { StoreApi } from 'zustand/vanilla';
+import type { DeskState } from '../desk/desk-state';
+import { DeskLine } from './desk-line';
+import type { LineAudio } from './line-audio';
+import { viewOf } from './line-view';
+
+/** Lines a desk has room for. */
+export const MOST_LINES = 16;
+const MEASURE_MS = 500;
+
+export interface DeskLinesOptions {
+  store: StoreApi<DeskState>;
+  /** Opens a place at the audio thread; null while no call runs. */
+  openAudio(place: number): LineAudio | null;
+  send(seat: string, body: object): void;
+  /** Sound of a seat's line came or stopped so long ago. */
+  onMedia(seat: string, flowing: boolean, agoMs: number): void;
+  onReport(seat: string, report: LineReport): void;
+  /** A producer talks privately into these. */
+  onTalk(seat: string, to: ListenerId[]): void;
+}
+
+/** All links of a desk: one connection for each guest, with this browser at the centre. */
+export class DeskLines {
+  readonly #options: DeskLinesOptions;
+  readonly #lines = new Map<string, DeskLine>();
+  /** Which place at the audio thread a seat's line has. */
+  readonly #places = new Map<string, number>();
+  #iceServers: RTCIceServer[] = [];
+  #timer: ReturnType<typeof setInterval> | undefined;
+  #publishing = false;
+
+  constructor(options: DeskLinesOptions) {
+    this.#options = options;
+    this.seatsChanged();
+  }
+
+  /** The message box is open: asks everybody who has a page open how far they are. */
+  open(greeting: { windows: { seat: string; window: string }[]; iceServers: RTCIceServer[] }): void {
+    this.#iceServers = greeting.iceServers;
+    for (const [seat, line] of this.#lines) {
+      const there = greeting.windows.find((one) => one.seat === seat);
+      line.window(there?.window ?? null);
+      if (there) this.#options.send(seat, { type: 'desk-here' });
+    }
+    this.#timer ??= setInterval(() => {
+      for (const line of this.#lines.values()) void line.measure();
+    }, MEASURE_MS);
+  }
+
+  take({ sender, body }: BoxMessage): void {
+    if (sender === SERVER) return this.#takeFromServer(body as FromServer);
+    const message = fromGuestSchema.safeParse(body);
+    if (message.success) this.#lines.get(sender)?.take(message.data);
+  }
+
+  /** Follows the seats: a line for each that is on a link. */
+  seatsChanged(): void {
+    const { seats, invitations, plan } = this.#options.store.getState();
+    const links = seats.filter(({ line, role }) => line === 'link' && role !== 'host');
+    for (const [seat, line] of this.#lines) {
+      if (links.some(({ id }) => id === seat)) continue;
+      line.close();
+      this.#lines.delete(seat);
+      this.#places.delete(seat);
+    }
+    for (const seat of links) {
+      const invited = invitations.some((one) => one.seat === seat.id);
+      const line = this.#lines.get(seat.id);
+      if (line) {
+        line.invitation(invited);
+        line.settings(seat.lineSettings);
+      } else this.#add(seat, invited, isAdmitted(seat, plan.waiting));
+    }
+    this.#publish();
+  }
+
+  /** The plan or the hands changed: who is admitted, and who is talked to. */
+  sceneChanged(): void {
+    const { plan, onAir, recording, seats } = this.#options.store.getState();
+    const people = plan.seats.filter(({ id, role }) => role !== 'producer' && !plan.waiting.includes(id)).map(({ name }) => name);
+    for (const [id, line] of this.#lines) {
+      const seat = seats.find((one) => one.id === id);
+      if (!seat) continue;
+      const admitted = isAdmitted(seat, plan.waiting);
+      line.admitted(admitted);
+      const [talker] = seat.role === 'caller' ? talksInto(onAir, { id: returnOf(id), kind: 'return' }) : [];
+      const scene: GuestScene = {
+        type: 'scene',
+        admitted,
+        recording: recording?.phase === 'recording',
+        people: admitted ? people : [],
+        talkingToYou: talker ? (plan.seats.find((one) => one.id === seatOfId(talker))?.name ?? null) : null,
+        voiceKbps: seat.lineSettings.voiceKbps,
+        talkTargets: seat.role === 'producer' ? plan.seats.filter(({ role }) => role !== 'producer').map((one) => ({ seat: one.id, name: one.name })) : [],
+      };
+      line.tell(scene);
+    }
+  }
+
+  /** A call began: everybody who is ready is connected. */
+  connect(): void {
+    for (const line of this.#lines.values()) line.connect();
+    this.sceneChanged();
+  }
+
+  hangUp(): void {
+    for (const line of this.#lines.values()) line.hangUp();
+  }
+
+  askReload(seat: string): void {
+    this.#lines.get(seat)?.askReload();
+  }
+
+  /** The engine places of all lines: what each feeds and what it carries. */
+  connectors(): { seat: DeskSeat; place: number }[] {
+    const { seats } = this.#options.store.getState();
+    return [...this.#places].flatMap(([id, place]) => {
+      const seat = seats.find((one) => one.id === id);
+      return seat ? [{ seat, place }] : [];
+    });
+  }
+
+  /** Seats on a link whose sound does not arrive now. */
+  silentSeats(): string[] {
+    return [...this.#lines.values()].filter(({ line }) => line.media !== 'flowing').map(({ seat }) => seat);
+  }
+
+  /** This window is not the desk any more. */
+  close(): void {
+    clearInterval(this.#timer);
+    this.#timer = undefined;
+    for (const line of this.#lines.values()) line.hangUp();
+  }
+
+  #takeFromServer(body: FromServer): void {
+    if (body.type === 'window-opened') this.#lines.get(body.seat)?.window(body.window);
+    if (body.type === 'window-closed') {
+      const line = this.#lines.get(body.seat);
+      if (line?.line.window === body.window) line.window(null);
+    }
+  }
+
+  #add(seat: DeskSeat, invited: boolean, admitted: boolean): void {
+    const taken = new Set(this.#places.values());
+    const place = Array.from({ length: MOST_LINES }, (_, k) => k).find((k) => !taken.has(k));
+    if (place === undefined) return;
+    this.#places.set(seat.id, place);
+    const { openAudio, send, onMedia, onReport, onTalk } = this.#options;
+    const line = new DeskLine({
+      seat: seat.id,
+      invited,
+      admitted,
+      settings: seat.lineSettings,
+      iceServers: () => this.#iceServers,
+      openAudio: () => openAudio(place),
+      send: (body) => send(seat.id, body),
+      onChange: () => this.#publish(),
+      onReport: (report) => onReport(seat.id, report),
+      onMedia: (flowing, agoMs) => {
+        onMedia(seat.id, flowing, agoMs);
+        // Whoever talked has gone: nobody is left being talked to.
+        if (!flowing && seat.role === 'producer') onTalk(seat.id, []);
+      },
+      onTalk: (to) => seat.role === 'producer' && onTalk(seat.id, this.#listenersOf(to)),
+    });
+    this.#lines.set(seat.id, line);
+  }
+
+  /** The phones or return of each seat, where it has one. */
+  #listenersOf(seats: readonly string[]): ListenerId[] {
+    const { plan } = this.#options.store.getState();
+    return plan.seats
+      .filter(({ id, role }) => seats.includes(id) && role !== 'producer')
+      .map((seat) => (seat.role === 'host' ? phonesOf(seat.id) : listenerOfLine(seat)));
+  }
+
+  /** Many changes of one moment are shown once. */
+  #publish(): void {
+    if (this.#publishing) return;
+    this.#publishing = true;
+    queueMicrotask(() => {
+      this.#publishing = false;
+      this.#options.store.setState({ lines: Object.fromEntries([...this.#lines].map(([seat, line]) => [seat, viewOf(line)])) });
+    });
+  }
+}
+
+const isAdmitted = (seat: DeskSeat, waiting: readonly string[]): boolean => seat.role === 'producer' || !waiting.includes(seat.id);

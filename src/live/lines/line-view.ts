@@ -1,0 +1,28 @@
+import type { LineReport } from '@/core/lines/line-report';
+import type { LineState } from '@/core/lines/line-state';
+import type { GuestStatus } from '@/core/lines/messages';
+import type { DeskLine } from './desk-line';
+
+/** A link as the screens show it. */
+export interface LineView {
+  state: LineState;
+  /** When the state began, `Date.now()` time. */
+  sinceMs: number;
+  /** Whether a page is open. */
+  here: boolean;
+  muted: boolean;
+  status: GuestStatus | null;
+  report: LineReport | null;
+  /** The last minutes, newest last. */
+  history: { atMs: number; report: LineReport }[];
+}
+
+export const viewOf = (line: DeskLine): LineView => ({
+  state: line.line.state,
+  sinceMs: line.line.sinceMs,
+  here: line.line.window !== null,
+  muted: line.muted,
+  status: line.status,
+  report: line.report,
+  history: line.history,
+});

@@ -1,0 +1,115 @@
+import { z } from 'zod';
+import { SHOW_ROLES, type ShowRole } from '@/core/access/rights';
+import type { Querier } from '../database';
+import { HttpError, notFound } from '../http/errors';
+
+const accountRow = z.object({ id: z.uuid(), email: z.string(), name: z.string() });
+export type Account = z.infer<typeof accountRow>;
+
+const ACCOUNT = 'select account.id, account.email, account.name from account';
+
+export async function anyAccount(db: Querier): Promise<boolean> {
+  const { rowCount } = await db.query('select 1 from account limit 1');
+  return rowCount === 1;
+}
+
+export async function findPasswordHash(db: Querier, email: string): Promise<{ id: string; hash: string | null } | null> {
+  const { rows } = await db.query<{ id: string; hash: string | null }>(
+    'select id, password_hash as hash from account where email = $1',
+    [email.toLowerCase()],
+  );
+  return rows[0] ?? null;
+}
+
+/** The account without a password that the demo comes with, or null. */
+export async function findDemoAccount(db: Querier): Promise<Account | null> {
+  const { rows } = await db.query(`${ACCOUNT} where password_hash is null order by created_at limit 1`);
+  return rows.length === 0 ? null : accountRow.parse(rows[0]);
+}
+
+export interface NewAccount {
+  email: string;
+  name: string;
+  passwordHash: string | null;
+}
+
+/** @throws {HttpError} 409 when somebody has that e-mail address */
+export async function insertAccount(db: Querier, account: NewAccount): Promise<string> {
+  const { rows } = await db.query<{ id: string }>(
+    `insert into account (email, name, password_hash) values ($1, $2, $3)
+     on conflict (email) do nothing returning id`,
+    [account.email.toLowerCase(), account.name, account.passwordHash],
+  );
+  if (rows.length === 0) throw new HttpError(409, 'email-taken', 'There is an account with this e-mail address already. Sign in with it.');
+  return rows[0].id;
+}
+
+export async function roleIn(db: Querier, show: string, account: string): Promise<ShowRole | null> {
+  const { rows } = await db.query<{ role: ShowRole }>('select role from show_member where show_id = $1 and account_id = $2', [show, account]);
+  return rows[0]?.role ?? null;
+}
+
+export async function setMember(db: Querier, show: string, account: string, role: ShowRole): Promise<void> {
+  await db.query(
+    `insert into show_member (show_id, account_id, role) values ($1, $2, $3)
+     on conflict (show_id, account_id) do update set role = excluded.role`,
+    [show, account, role],
+  );
+}
+
+const memberRow = accountRow.extend({ role: z.enum(SHOW_ROLES) });
+export type Member = z.infer<typeof memberRow>;
+
+export async function listMembers(db: Querier, show: string): Promise<Member[]> {
+  const { rows } = await db.query(
+    `select account.id, account.email, account.name, show_member.role
+       from show_member join account on account.id = show_member.account_id
+      where show_id = $1 order by account.name`,
+    [show],
+  );
+  return rows.map((row) => memberRow.parse(row));
+}
+
+/** Takes somebody off a show. @throws {HttpError} 409 for its last owner */
+export async function removeMember(db: Querier, show: string, account: string): Promise<void> {
+  const { rows } = await db.query<{ owners: string; role: string | null }>(
+    `select (select count(*) from show_member where show_id = $1 and role = 'owner') as owners,
+            (select role from show_member where show_id = $1 and account_id = $2) as role`,
+    [show, account],
+  );
+  if (rows[0].role === null) throw notFound('colleague');
+  if (rows[0].role === 'owner' && rows[0].owners === '1') {
+    throw new HttpError(409, 'last-owner', 'A show keeps at least one owner.');
+  }
+  await db.query('delete from show_member where show_id = $1 and account_id = $2', [show, account]);
+}
+
+/** A link that makes a colleague a member when it is used. */
+export async function insertColleagueLink(db: Querier, show: string, role: ShowRole, hash: Buffer, days: number): Promise<Date> {
+  const { rows } = await db.query<{ expires_at: Date }>(
+    `insert into colleague_link (show_id, role, token_hash, expires_at)
+     values ($1, $2, $3, now() + make_interval(days => $4)) returning expires_at`,
+    [show, role, hash, days],
+  );
+  return rows[0].expires_at;
+}
+
+/** Which show and role a colleague's link stands for; null when it is used, expired or unknown. */
+export async function findColleagueLink(db: Querier, hash: Buffer): Promise<{ show: string; role: ShowRole; showName: string } | null> {
+  const { rows } = await db.query<{ show: string; role: ShowRole; showName: string }>(
+    `select show.id as show, show.name as "showName", colleague_link.role
+       from colleague_link join show on show.id = colleague_link.show_id
+      where token_hash = $1 and used_at is null and expires_at > now()`,
+    [hash],
+  );
+  return rows[0] ?? null;
+}
+
+/** Uses a colleague's link up; false when somebody was faster. */
+export async function spendColleagueLink(db: Querier, hash: Buffer): Promise<boolean> {
+  const { rowCount } = await db.query(
+    'update colleague_link set used_at = now() where token_hash = $1 and used_at is null and expires_at > now()',
+    [hash],
+  );
+  return rowCount === 1;
+}

@@ -1,0 +1,94 @@
+import type pg from 'pg';
+import { messagesAfter } from './queries';
+import { wakeFor } from './wake';
+
+export interface MessageStream {
+  episode: string;
+  recipient: string;
+  /** The first message sent is the one after this id. */
+  after: number;
+  /** What the stream begins with, under the event name `open`. */
+  greeting: object;
+  signal: AbortSignal;
+  /** Asked every few seconds; false ends the stream. */
+  stillThere(): Promise<boolean>;
+  onEnd(): Promise<void>;
+}
+
+const BEAT_MS = 4000;
+
+/**
+ * A recipient's messages as server-sent events, in order, each with its id, so that a reader that
+ * lost the connection asks for what followed.
+ */
+export function messageStream(pool: pg.Pool, stream: MessageStream): Response {
+  const encoder = new TextEncoder();
+  let after = stream.after;
+  let ended = false;
+  let reading = false;
+  let again = false;
+  let end: () => void = () => undefined;
+
+  const body = new ReadableStream<Uint8Array>({
+    start(controller) {
+      const send = (text: string) => {
+        if (!ended) controller.enqueue(encoder.encode(text));
+      };
+      /** One reading at a time; a wake meanwhile makes it read once more. */
+      const read = async (): Promise<void> => {
+        again = true;
+        if (reading) return;
+        reading = true;
+        try {
+          while (again && !ended) {
+            again = false;
+            const messages = await messagesAfter(pool, stream.episode, stream.recipient, after);
+            for (const message of messages) {
+              send(`id: ${message.id}\ndata: ${JSON.stringify(message)}\n\n`);
+              after = message.id;
+            }
+            if (messages.length > 0) again = true;
+          }
+        } catch {
+          // The database is away for a moment; the next wake or beat reads again.
+        } finally {
+          reading = false;
+        }
+      };
+      const stopWaking = wakeFor(stream.episode, stream.recipient, () => void read());
+      const beat = setInterval(() => {
+        send(': here\n\n');
+        void read();
+        stream.stillThere().then(
+          async (there) => {
+            if (there) return;
+            // What explains the end goes out before it.
+            await read();
+            end();
+          },
+          () => undefined,
+        );
+      }, BEAT_MS);
+      end = () => {
+        if (ended) return;
+        ended = true;
+        clearInterval(beat);
+        stopWaking();
+        stream.onEnd().catch((error: Error) => console.error(`A window could not be given back: ${error.message}`));
+        try {
+          controller.close();
+        } catch {
+          // The browser closed it first.
+        }
+      };
+      stream.signal.addEventListener('abort', end);
+      if (stream.signal.aborted) end();
+      send(`event: open\nid: ${after}\ndata: ${JSON.stringify(stream.greeting)}\n\n`);
+      void read();
+    },
+    cancel: () => end(),
+  });
+  return new Response(body, {
+    headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-cache, no-transform', 'x-accel-buffering': 'no' },
+  });
+}

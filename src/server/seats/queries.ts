@@ -1,0 +1,113 @@
+import { z } from 'zod';
+import { LINE_KINDS, REFLEXIVES } from '@/core/hearing/plan';
+import { lineSettingsSchema, type LineSettings } from '@/core/lines/line-settings';
+import { seatIdFor } from '@/core/hearing/seats';
+import type { Querier } from '../database';
+import { HttpError, notFound } from '../http/errors';
+import { listSeats, type SeatRow } from '../episodes/queries';
+
+const name = z.string().trim().min(1).max(60);
+
+/** A person and their place, as a host writes them down. */
+export const newSeatSchema = z.object({
+  name,
+  fullName: name,
+  about: z.string().trim().max(120).default(''),
+  reflexive: z.enum(REFLEXIVES).default('themselves'),
+  role: z.enum(['caller', 'producer']).default('caller'),
+  line: z.enum(LINE_KINDS).default('link'),
+});
+export type NewSeat = z.infer<typeof newSeatSchema>;
+
+/** The most seats a desk has room for, the host among them. */
+const MOST_SEATS = 16;
+
+/** Gives a person a place in an episode. @throws {HttpError} 404, or 409 when the desk is full */
+export async function addSeat(db: Querier, episode: string, seat: NewSeat): Promise<SeatRow> {
+  const { rows: shows } = await db.query<{ show_id: string }>('select show_id from episode where id = $1 for update', [episode]);
+  if (shows.length === 0) throw notFound('episode');
+  const seats = await listSeats(db, episode);
+  if (seats.length >= MOST_SEATS) throw new HttpError(409, 'desk-full', `A desk has room for ${MOST_SEATS} people.`);
+  const id = seatIdFor(seat.name, seats.map((one) => one.id));
+  await db.query(
+    `with new_person as (
+       insert into person (show_id, name, full_name, about, reflexive) values ($2, $4, $5, $6, $7) returning id
+     )
+     insert into seat (episode_id, id, person_id, place, role, line)
+     select $1, $3, new_person.id, (select coalesce(max(place), -1) + 1 from seat where episode_id = $1), $8, $9 from new_person`,
+    [episode, shows[0].show_id, id, seat.name, seat.fullName, seat.about, seat.reflexive, seat.role, seat.line],
+  );
+  return (await listSeats(db, episode)).find((one) => one.id === id)!;
+}
+
+export const seatChangeSchema = z.object({
+  line: z.enum(['link', 'practice']).optional(),
+  lineSettings: lineSettingsSchema.optional(),
+});
+
+/** Puts a seat on another line, or changes how its line is coded. @throws {HttpError} 404, 409 */
+export async function changeSeat(
+  db: Querier,
+  episode: string,
+  seat: string,
+  change: { line?: 'link' | 'practice'; lineSettings?: LineSettings },
+): Promise<void> {
+  const { rows } = await db.query<{ role: string; practice: unknown }>('select role, practice from seat where episode_id = $1 and id = $2', [episode, seat]);
+  if (rows.length === 0) throw notFound('seat');
+  if (change.line && rows[0].role === 'host') throw new HttpError(409, 'host-line', 'The host sits at the desk and has no line.');
+  if (change.line === 'practice' && rows[0].practice === null) {
+    throw new HttpError(409, 'no-practice-voice', 'There is no practice voice for this seat.');
+  }
+  await db.query(
+    `update seat set line = coalesce($3, line), line_settings = coalesce($4, line_settings)
+      where episode_id = $1 and id = $2`,
+    [episode, seat, change.line ?? null, change.lineSettings ? JSON.stringify(change.lineSettings) : null],
+  );
+}
+
+/** Takes a seat out of an episode; its tracks stay in the takes. @throws {HttpError} 404, 409 */
+export async function removeSeat(db: Querier, episode: string, seat: string): Promise<void> {
+  const { rows } = await db.query<{ role: string }>('select role from seat where episode_id = $1 and id = $2', [episode, seat]);
+  if (rows.length === 0) throw notFound('seat');
+  if (rows[0].role === 'host') throw new HttpError(409, 'host-seat', 'An episode always has its host.');
+  await db.query('delete from seat where episode_id = $1 and id = $2', [episode, seat]);
+}
+
+export interface Consent {
+  seat: string;
+  name: string;
+  wording: string;
+  agreedAt: Date;
+}
+
+/** Keeps what a guest agreed to, also with a take that is being recorded. */
+export async function insertConsent(db: Querier, episode: string, { seat, name: who, wording }: Omit<Consent, 'agreedAt'>): Promise<void> {
+  await db.query(
+    `with agreed as (
+       insert into consent (episode_id, seat_id, name, wording) values ($1, $2, $3, $4) returning *
+     )
+     insert into take_consent (take_id, seat_id, name, wording, agreed_at)
+     select take.id, agreed.seat_id, agreed.name, agreed.wording, agreed.agreed_at
+       from agreed join take on take.episode_id = agreed.episode_id and take.state = 'recording'
+     on conflict do nothing`,
+    [episode, seat, who, wording],
+  );
+}
+
+/** The newest consent of each seat, copied to a take that begins. */
+export async function copyConsents(db: Querier, episode: string, take: string): Promise<void> {
+  await db.query(
+    `insert into take_consent (take_id, seat_id, name, wording, agreed_at)
+     select distinct on (seat_id) $2, seat_id, name, wording, agreed_at from consent
+      where episode_id = $1 order by seat_id, agreed_at desc`,
+    [episode, take],
+  );
+}
+
+export async function takeConsents(db: Querier, take: string): Promise<Consent[]> {
+  const { rows } = await db.query<{ seat: string; name: string; wording: string; agreedAt: Date }>(
+    'select seat_id as seat, name, wording, agreed_at as "agreedAt" from take_consent where take_id = $1 order by agreed_at',
+    [take],
+  );
+  return rows;
+}

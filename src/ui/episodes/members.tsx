@@ -1,0 +1,80 @@
+'use client';
+
+import { Box, Flex, NativeSelect, Text } from '@chakra-ui/react';
+import { Users } from 'lucide-react';
+import { useState } from 'react';
+import { SHOW_ROLES, type ShowRole } from '@/core/access/rights';
+import { getJson, sendJson } from '@/live/api';
+import { ControlButton } from '../shell/control-button';
+import { CopyText } from '../shell/copy-text';
+import type { OwnShow } from './new-episode';
+
+interface Member {
+  id: string;
+  name: string;
+  email: string;
+  role: ShowRole;
+}
+
+const ROLE_WORDS: Record<ShowRole, string> = {
+  owner: 'Owner: everything, and says who else may',
+  host: 'Host: works the desk, invites, records',
+  producer: 'Producer: watches and talks back',
+};
+
+/** Who works on a show; only its owners see this. */
+export function Members({ show, me }: { show: OwnShow; me: string }) {
+  const [members, setMembers] = useState<Member[] | null>(null);
+  const [role, setRole] = useState<ShowRole>('producer');
+  const [link, setLink] = useState<string | null>(null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const address = `/api/shows/${show.id}/members`;
+  const tell = (error: Error) => setTrouble(error.message);
+  const load = () => getJson<Member[]>(address).then(setMembers, tell);
+  if (members === null) {
+    return (
+      <ControlButton onClick={() => void load()}>
+        <Users size={16} /> Who works on {show.name}
+      </ControlButton>
+    );
+  }
+  return (
+    <Box as="section" aria-label={`Who works on ${show.name}`} w="100%" bg="surface" borderWidth="1px" borderColor="hairline" borderRadius="lane" p="16px 22px">
+      {members.map((member) => (
+        <Flex key={member.id} py="6px" gap="12px" align="center">
+          <Text flex="1">
+            {member.name}{' '}
+            <Text as="span" color="soft" fontSize="14px">
+              {member.email}
+            </Text>
+          </Text>
+          <Text color="soft" fontSize="14px">
+            {member.role}
+          </Text>
+          {member.id !== me && (
+            <ControlButton h="30px" fontSize="13px" onClick={() => void sendJson('DELETE', `${address}/${member.id}`).then(load, tell)}>
+              Take {member.name} off
+            </ControlButton>
+          )}
+        </Flex>
+      ))}
+      <Flex gap="10px" mt="10px" align="center" wrap="wrap">
+        <NativeSelect.Root w="340px">
+          <NativeSelect.Field aria-label="Role of a new colleague" value={role} onChange={(event) => setRole(event.target.value as ShowRole)} bg="ground" borderColor="hairline">
+            {SHOW_ROLES.map((one) => (
+              <option key={one} value={one}>
+                {ROLE_WORDS[one]}
+              </option>
+            ))}
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
+        <ControlButton onClick={() => void sendJson<{ link: string }>('POST', address, { role }).then((made) => setLink(made.link), tell)}>Make a link for a colleague</ControlButton>
+      </Flex>
+      {link && <CopyText label="Link for one colleague, seven days" text={link} />}
+      <Text role="alert" color="ember">
+        {trouble}
+      </Text>
+    </Box>
+  );
+}

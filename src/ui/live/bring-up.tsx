@@ -1,0 +1,23 @@
+'use client';
+
+import { ControlButton } from '../shell/control-button';
+import { useDesk, useDeskState } from '../shell/desk-context';
+
+/** Opens a waiting caller into all the right places at once, or takes one down again. */
+export function BringUp({ seat, name }: { seat: string; name: string }) {
+  const desk = useDesk();
+  const waits = useDeskState(({ plan }) => plan.waiting.includes(seat));
+  return (
+    <ControlButton
+      h="24px"
+      px="9px"
+      mt="3px"
+      fontSize="12.5px"
+      tone={waits ? 'lamp' : 'plain'}
+      aria-label={waits ? `Bring ${name} up` : `Let ${name} wait`}
+      onClick={() => desk.setWaiting(seat, !waits)}
+    >
+      {waits ? 'Bring up' : 'Let wait'}
+    </ControlButton>
+  );
+}

@@ -1,0 +1,98 @@
+'use client';
+
+import { Box, Flex, Text } from '@chakra-ui/react';
+import { CalendarDays, Link2, Link2Off } from 'lucide-react';
+import { useState } from 'react';
+import type { DeskSeat } from '@/core/session/desk-data';
+import { sendJson } from '@/live/api';
+import { ControlButton } from '../shell/control-button';
+import { CopyText } from '../shell/copy-text';
+import { useDesk, useDeskState } from '../shell/desk-context';
+import { LocalTime } from '../takes/local-time';
+
+interface Made {
+  link: string;
+  expiresAt: string;
+  /** SVG */
+  qr: string;
+  /** iCalendar; null while the episode has no date. */
+  calendar: string | null;
+}
+
+/** A seat's link: made, shown once with its QR code and calendar entry, made anew, stopped. */
+export function InvitePart({ seat, onTrouble }: { seat: DeskSeat; onTrouble(words: string | null): void }) {
+  const desk = useDesk();
+  const invitation = useDeskState(({ invitations }) => invitations.find((one) => one.seat === seat.id));
+  const [made, setMade] = useState<Made | null>(null);
+  const address = `/api/episodes/${desk.data.episode.id}/seats/${seat.id}/invitation`;
+  const keep = (next: { expiresAt: string } | null) => {
+    const { seats, invitations } = desk.store.getState();
+    const others = invitations.filter((one) => one.seat !== seat.id);
+    desk.setSeats(seats, next ? [...others, { seat: seat.id, expiresAt: next.expiresAt, openedAt: null }] : others);
+  };
+  const tell = (error: Error) => onTrouble(error.message);
+  const make = () =>
+    sendJson<Made>('POST', address, {}).then((answer) => {
+      setMade(answer);
+      keep(answer);
+      onTrouble(null);
+    }, tell);
+  const stop = () =>
+    sendJson('DELETE', address).then(() => {
+      setMade(null);
+      keep(null);
+    }, tell);
+  return (
+    <Box mt="8px">
+      <Flex gap="8px" align="center" wrap="wrap">
+        <ControlButton h="32px" tone={invitation ? 'plain' : 'lamp'} aria-label={`${invitation ? 'New link' : 'Make a link'} for ${seat.name}`} onClick={() => void make()} title={invitation ? 'The link there is stops working.' : undefined}>
+          <Link2 size={15} /> {invitation ? 'New link' : 'Make a link'}
+        </ControlButton>
+        {invitation && (
+          <ControlButton h="32px" aria-label={`Stop the link of ${seat.name}`} onClick={() => void stop()} title="A guest who is in by it is out at once.">
+            <Link2Off size={15} /> Stop the link
+          </ControlButton>
+        )}
+        {invitation && (
+          <Text fontSize="13px" color="soft">
+            good until <LocalTime at={invitation.expiresAt} />
+          </Text>
+        )}
+      </Flex>
+      {made && <MadeLink seat={seat} made={made} />}
+    </Box>
+  );
+}
+
+function MadeLink({ seat, made }: { seat: DeskSeat; made: Made }) {
+  const local = /^https?:\/\/(127\.|localhost|\[::1\])/.test(made.link);
+  return (
+    <Flex gap="14px" mt="10px" align="start">
+      <Box flex="1" minW="0">
+        <Text fontSize="13px" color="soft">
+          Send this to {seat.name} alone. It is shown only now; a lost one is replaced by a new one.
+        </Text>
+        <CopyText label={`Link for ${seat.name}`} text={made.link} />
+        <Flex mt="8px" gap="10px" align="center" wrap="wrap">
+          {made.calendar ? (
+            <a href={`data:text/calendar;charset=utf-8,${encodeURIComponent(made.calendar)}`} download={`${seat.id}.ics`}>
+              <Flex as="span" align="center" gap="6px" fontSize="14px" color="lampCore" textDecoration="underline">
+                <CalendarDays size={15} /> Calendar entry for {seat.name} (ICS)
+              </Flex>
+            </a>
+          ) : (
+            <Text fontSize="13px" color="soft">
+              Give the episode a date to get a calendar entry.
+            </Text>
+          )}
+        </Flex>
+        {local && (
+          <Text mt="6px" fontSize="13px" color="lamp">
+            This address works on this machine only. Guests elsewhere need a secure one: see docs/GUESTS.md.
+          </Text>
+        )}
+      </Box>
+      <Box role="img" aria-label={`QR code of the link for ${seat.name}`} flex="none" w="104px" h="104px" bg="#ffffff" borderRadius="control" overflow="hidden" css={{ '& svg': { width: '104px', height: '104px' } }} dangerouslySetInnerHTML={{ __html: made.qr }} />
+    </Flex>
+  );
+}

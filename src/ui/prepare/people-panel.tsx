@@ -1,0 +1,155 @@
+'use client';
+
+import { Box, Flex, NativeSelect, Text } from '@chakra-ui/react';
+import { UserPlus } from 'lucide-react';
+import { useState, type FormEvent } from 'react';
+import { REFLEXIVES } from '@/core/hearing/plan';
+import { DEFAULT_LINE } from '@/core/lines/line-settings';
+import { LINE_STATE_WORDS } from '@/core/lines/line-state';
+import type { DeskSeat } from '@/core/session/desk-data';
+import { sendJson } from '@/live/api';
+import { FormField } from '../access/form-field';
+import { ControlButton } from '../shell/control-button';
+import { useDesk, useDeskState } from '../shell/desk-context';
+import { Panel } from '../shell/panel';
+import { InvitePart } from './invite-part';
+import { LineCoding } from './line-coding';
+
+/** Who is in the episode and how they come in. */
+export function PeoplePanel() {
+  const seats = useDeskState((state) => state.seats);
+  const [adding, setAdding] = useState(false);
+  return (
+    <Panel title="People" aside={`${seats.length} seats`}>
+      {seats.map((seat) => (
+        <SeatRow key={seat.id} seat={seat} />
+      ))}
+      {adding ? (
+        <NewPerson onDone={() => setAdding(false)} />
+      ) : (
+        <ControlButton mt="10px" onClick={() => setAdding(true)}>
+          <UserPlus size={16} /> Add somebody
+        </ControlButton>
+      )}
+    </Panel>
+  );
+}
+
+function SeatRow({ seat }: { seat: DeskSeat }) {
+  const desk = useDesk();
+  const line = useDeskState(({ lines }) => lines[seat.id]);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const address = `/api/episodes/${desk.data.episode.id}/seats/${seat.id}`;
+  const tell = (error: Error) => setTrouble(error.message);
+  const state = () => desk.store.getState();
+  const change = (changed: Partial<Pick<DeskSeat, 'line' | 'lineSettings'>>) =>
+    sendJson('PUT', address, changed).then(
+      () => desk.setSeats(state().seats.map((one) => (one.id === seat.id ? { ...one, ...changed } : one)), state().invitations),
+      tell,
+    );
+  const remove = () =>
+    sendJson('DELETE', address).then(
+      () => desk.setSeats(state().seats.filter(({ id }) => id !== seat.id), state().invitations.filter((one) => one.seat !== seat.id)),
+      tell,
+    );
+  const isGuest = seat.role !== 'host';
+  return (
+    <Box as="article" aria-label={seat.fullName} py="8px" _notFirst={{ borderTopWidth: '1px', borderColor: 'hairline' }}>
+      <Flex gap="10px" align="center">
+        <Box flex="1" minW="0">
+          <Text fontWeight="600">{seat.fullName}</Text>
+          <Text fontSize="13px" color="soft">
+            {[seat.role, seat.about].filter(Boolean).join(' · ')}
+            {line && ` · ${LINE_STATE_WORDS[line.state]}`}
+          </Text>
+        </Box>
+        {seat.practice && isGuest ? (
+          <NativeSelect.Root size="sm" w="150px">
+            <NativeSelect.Field aria-label={`Line of ${seat.name}`} value={seat.line} bg="ground" borderColor="hairline" onChange={(event) => void change({ line: event.target.value as 'link' | 'practice' })}>
+              <option value="practice">practice voice</option>
+              <option value="link">comes by link</option>
+            </NativeSelect.Field>
+            <NativeSelect.Indicator />
+          </NativeSelect.Root>
+        ) : (
+          <Text fontSize="13px" color="soft">
+            {seat.line === 'link' ? 'comes by link' : seat.role === 'host' ? 'at the desk' : seat.line}
+          </Text>
+        )}
+        {isGuest && (
+          <ControlButton h="30px" px="10px" fontSize="13px" aria-label={`Take ${seat.name} out`} onClick={() => void remove()}>
+            Take out
+          </ControlButton>
+        )}
+      </Flex>
+      {seat.line === 'link' && isGuest && (
+        <>
+          <InvitePart seat={seat} onTrouble={setTrouble} />
+          <LineCoding seat={seat} settings={seat.lineSettings ?? DEFAULT_LINE} onChange={(lineSettings) => void change({ lineSettings })} />
+        </>
+      )}
+      <Text role="alert" fontSize="13px" color="ember">
+        {trouble}
+      </Text>
+    </Box>
+  );
+}
+
+/** Writes somebody down; they come by link. */
+function NewPerson({ onDone }: { onDone(): void }) {
+  const desk = useDesk();
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const add = async (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const values = Object.fromEntries(new FormData(event.currentTarget));
+    const fullName = String(values.fullName).trim();
+    try {
+      const seat = await sendJson<DeskSeat>('POST', `/api/episodes/${desk.data.episode.id}/seats`, { ...values, name: String(values.name).trim() || fullName.split(/\s+/)[0], fullName });
+      const { seats, invitations } = desk.store.getState();
+      desk.setSeats([...seats, seat], invitations);
+      onDone();
+    } catch (error) {
+      setTrouble((error as Error).message);
+    }
+  };
+  return (
+    <Box as="form" aria-label="Add somebody" mt="10px" p="12px" bg="ground" borderRadius="control" onSubmit={(event) => void add(event as unknown as FormEvent<HTMLFormElement>)}>
+      <Flex gap="10px">
+        <FormField label="Whole name" name="fullName" required maxLength={60} autoFocus />
+        <FormField label="What you call them" name="name" maxLength={60} placeholder="first name" />
+      </Flex>
+      <Flex gap="10px" mt="10px" align="end">
+        <FormField label="Who they are" name="about" maxLength={120} />
+        <Select label="Is here as" name="role" options={[['caller', 'guest'], ['producer', 'producer']]} />
+        <Select label="Hears" name="reflexive" options={REFLEXIVES.map((one) => [one, `never ${one}`])} />
+      </Flex>
+      <Flex gap="8px" mt="12px">
+        <ControlButton type="submit" tone="lamp">
+          Add
+        </ControlButton>
+        <ControlButton onClick={onDone}>Not now</ControlButton>
+      </Flex>
+      <Text role="alert" fontSize="13px" color="ember">
+        {trouble}
+      </Text>
+    </Box>
+  );
+}
+
+function Select({ label, name, options }: { label: string; name: string; options: (readonly [string, string])[] }) {
+  return (
+    <Box as="label" fontSize="14px" color="soft" flex="none">
+      {label}
+      <NativeSelect.Root mt="6px" w="140px">
+        <NativeSelect.Field name={name} bg="ground" borderColor="hairline" color="text">
+          {options.map(([value, words]) => (
+            <option key={value} value={value}>
+              {words}
+            </option>
+          ))}
+        </NativeSelect.Field>
+        <NativeSelect.Indicator />
+      </NativeSelect.Root>
+    </Box>
+  );
+}
