@@ -1,5 +1,5 @@
 import { expect, test } from './host';
-import { Guest, giveTones, makeEpisode, receivedSound, toneDb } from './guests';
+import { bestToneDb, Guest, giveTones, heardTones, makeEpisode, toneDb } from './guests';
 import { downloadAll, trackOf } from './take-files';
 
 const HOST_HZ = 310;
@@ -28,9 +28,8 @@ test('a host and three guests: every return holds the others and never its owner
   // In the waiting room nothing of the show is heard.
   await expect(host.lane('Runa')).toContainText('waiting to be brought up');
   await expect(runa.where()).toContainText('sees that you are here');
-  const waiting = await receivedSound(runa.page);
-  expect(toneDb(waiting, HOST_HZ)).toBeLessThan(-90);
-  expect(toneDb(waiting, PEOPLE[1].hz)).toBeLessThan(-90);
+  const waiting = await heardTones(runa.page, [HOST_HZ, PEOPLE[1].hz]);
+  for (const { best } of waiting.values()) expect(best).toBeLessThan(-90);
 
   await host.lane('Runa').getByRole('button', { name: 'Bring Runa up' }).click();
   await runa.isIn();
@@ -54,11 +53,11 @@ test('a host and three guests: every return holds the others and never its owner
 
   const guests = [runa, ilyas, bettina];
   for (const [k, guest] of guests.entries()) {
-    const heard = await receivedSound(guest.page);
-    expect(toneDb(heard, PEOPLE[k].hz), `${guest.name} does not hear themselves`).toBeLessThan(-90);
-    expect(Math.abs(toneDb(heard, HOST_HZ) - TONE_DB), `${guest.name} hears the host`).toBeLessThan(1);
-    for (const other of PEOPLE.filter((_, one) => one !== k)) {
-      expect(Math.abs(toneDb(heard, other.hz) - TONE_DB), `${guest.name} hears ${other.short}`).toBeLessThan(1);
+    const heard = await heardTones(guest.page, [HOST_HZ, ...PEOPLE.map(({ hz }) => hz)]);
+    // A voice that came back would be there in every stretch; the coding's noise is not.
+    expect(heard.get(PEOPLE[k].hz)!.worst, `${guest.name} does not hear themselves`).toBeLessThan(-90);
+    for (const hz of [HOST_HZ, ...PEOPLE.filter((_, one) => one !== k).map((one) => one.hz)]) {
+      expect(Math.abs(heard.get(hz)!.best - TONE_DB), `${guest.name} hears ${hz} Hz`).toBeLessThan(1);
     }
   }
   await host.untilRecorded(20);
@@ -72,14 +71,14 @@ test('a host and three guests: every return holds the others and never its owner
   const end = (samples: Float32Array) => samples.subarray(samples.length - 5 * 48000, samples.length - 48000);
   for (const { name, hz } of PEOPLE) {
     const track = end(trackOf(files, `${name.replace(' ', '-')}_voice`)[0]);
-    expect(Math.abs(toneDb(track, hz) - TONE_DB), `${name}'s own tone`).toBeLessThan(1);
+    expect(Math.abs(bestToneDb(track, hz) - TONE_DB), `${name}'s own tone`).toBeLessThan(1);
     for (const other of [HOST_HZ, ...PEOPLE.map((one) => one.hz)]) {
       if (other !== hz) expect(toneDb(track, other), `${other} Hz in ${name}'s track`).toBeLessThan(-90);
     }
     const mix = end(trackOf(files, `${name.replace(' ', '-')}_return`)[0]);
     expect(toneDb(mix, hz), `${name} in their own return`).toBeLessThan(-90);
     for (const other of [HOST_HZ, ...PEOPLE.map((one) => one.hz)]) {
-      if (other !== hz) expect(Math.abs(toneDb(mix, other) - TONE_DB), `${other} Hz in ${name}'s return`).toBeLessThan(1);
+      if (other !== hz) expect(Math.abs(bestToneDb(mix, other) - TONE_DB), `${other} Hz in ${name}'s return`).toBeLessThan(1);
     }
   }
   // The late comer's track begins with silence, in step with the others.

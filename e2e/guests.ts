@@ -34,25 +34,36 @@ export async function giveTones(page: Page | BrowserContext, frequencies: number
   );
 }
 
-/** Nearly five seconds of what a page receives from now on, at 48 kHz. */
-export async function receivedSound(page: Page): Promise<Float32Array> {
-  const samples = await page.evaluate(async () => {
+/** What a page hears of some tones, dBFS of their peaks: in its best and its worst short stretch of several. */
+export async function heardTones(page: Page, frequencies: number[]): Promise<Map<number, { best: number; worst: number }>> {
+  const levels = await page.evaluate(async (tones) => {
     const { received } = window as unknown as { received: { stream: MediaStream } };
     const context = new AudioContext({ sampleRate: 48000 });
-    // Without gaps for so long that the coding's own noise averages out below -90 dB.
-    const processor = context.createScriptProcessor(16384, 1, 1);
-    context.createMediaStreamSource(received.stream).connect(processor).connect(context.destination);
-    const blocks: number[][] = [];
-    await new Promise<void>((resolve) => {
-      processor.onaudioprocess = ({ inputBuffer }) => {
-        blocks.push([...inputBuffer.getChannelData(0)]);
-        if (blocks.length === 16) resolve();
-      };
-    });
+    const analyser = new AnalyserNode(context, { fftSize: 32768 });
+    context.createMediaStreamSource(received.stream).connect(analyser);
+    const samples = new Float32Array(analyser.fftSize);
+    const toneDb = (frequency: number): number => {
+      let [re, im, weight] = [0, 0, 0];
+      samples.forEach((x, i) => {
+        const hann = 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / (samples.length - 1));
+        const phase = (2 * Math.PI * frequency * i) / 48000;
+        re += hann * x * Math.cos(phase);
+        im += hann * x * Math.sin(phase);
+        weight += hann;
+      });
+      return 20 * Math.log10((2 * Math.hypot(re, im)) / weight);
+    };
+    const found: number[][] = tones.map(() => []);
+    for (let stretch = 1; stretch <= 4; stretch++) {
+      const full = 0.5 + 0.75 * stretch;
+      while (context.currentTime < full) await new Promise((resolve) => setTimeout(resolve, 50));
+      analyser.getFloatTimeDomainData(samples);
+      tones.forEach((tone, k) => found[k].push(toneDb(tone)));
+    }
     await context.close();
-    return blocks.slice(2).flat();
-  });
-  return Float32Array.from(samples);
+    return found;
+  }, frequencies);
+  return new Map(frequencies.map((frequency, k) => [frequency, { best: Math.max(...levels[k]), worst: Math.min(...levels[k]) }]));
 }
 
 /** Level of a sine in a signal, dBFS of its peak, by one bin of a Hann-windowed Fourier transform. */
@@ -68,6 +79,13 @@ export function toneDb(samples: Float32Array, frequency: number): number {
     weight += hann;
   }
   return 20 * Math.log10((2 * Math.hypot(re, im)) / weight);
+}
+
+/** The same in the best of several short stretches: a jitter buffer that catches up bends a tone for a moment. */
+export function bestToneDb(samples: Float32Array, frequency: number): number {
+  const length = 32768;
+  const stretches = Array.from({ length: Math.floor(samples.length / length) }, (_, k) => samples.subarray(k * length, (k + 1) * length));
+  return Math.max(...stretches.map((stretch) => toneDb(stretch, frequency)));
 }
 
 /** Somebody with a link, in a browser context of their own. */

@@ -58,6 +58,8 @@ export const fromDeskSchema = z.discriminatedUnion('type', [
   candidate,
   /** The desk is open: say how far you are. */
   z.strictObject({ type: z.literal('desk-here') }),
+  /** The call is over, or this connection is: back to the waiting room. */
+  z.strictObject({ type: z.literal('hung-up') }),
   z.strictObject({ type: z.literal('reload') }),
 ]);
 export type FromDesk = z.infer<typeof fromDeskSchema>;

@@ -51,6 +51,8 @@ export class GuestLine {
     switch (message.data.type) {
       case 'desk-here':
         return this.#options.onDesk();
+      case 'hung-up':
+        return this.hangUp();
       case 'reload':
         return this.#options.onReload();
       case 'description':

@@ -14,7 +14,7 @@ export interface DeskLineOptions {
   iceServers(): RTCIceServer[];
   /** Opens the line's place in the audio thread; null while no call runs. */
   openAudio(): LineAudio | null;
-  send(body: SetUp | { type: 'desk-here' } | { type: 'reload' }): void;
+  send(body: SetUp | { type: 'desk-here' } | { type: 'hung-up' } | { type: 'reload' }): void;
   onChange(): void;
   onReport(report: LineReport): void;
   /** Sound stopped, or came, `agoMs` before now. */
@@ -153,12 +153,15 @@ export class DeskLine {
 
   /** The call ended: the connection goes, the guest stays. */
   hangUp(): void {
+    if (this.#peer) this.#options.send({ type: 'hung-up' });
     this.#disconnect();
     this.#apply({ type: 'hung-up' });
   }
 
+  /** The desk is elsewhere now, or the seat is gone: no word to the guest, who may be called again at once. */
   close(): void {
     this.#disconnect();
+    this.#apply({ type: 'hung-up' });
   }
 
   #read(stats: Record<string, unknown>[]): void {

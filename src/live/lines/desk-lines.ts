@@ -136,7 +136,7 @@ export class DeskLines {
   close(): void {
     clearInterval(this.#timer);
     this.#timer = undefined;
-    for (const line of this.#lines.values()) line.hangUp();
+    for (const line of this.#lines.values()) line.close();
   }
 
   #takeFromServer(body: FromServer): void {

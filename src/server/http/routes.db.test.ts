@@ -1,11 +1,26 @@
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { afterAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { ShowRole } from '@/core/access/rights';
+import { setMember, insertAccount, insertColleagueLink } from '../access/accounts';
+import { issueInvitation } from '../access/invitations';
+import { beginSignIn, SIGN_IN_COOKIE } from '../access/sign-ins';
+import { newToken } from '../access/tokens';
 import { database } from '../database';
-import { demoEpisode, testDatabase } from '../testing/test-database';
+import { stopListening } from '../message-box/wake';
+import { addSeat } from '../seats/queries';
+import { insertEpisode, insertShow } from '../shows/queries';
+import { beginTake } from '../takes/begin-take';
+import { demoAccount, demoEpisode, testDatabase } from '../testing/test-database';
+
+const asking = vi.hoisted(() => ({ headers: new Headers() }));
+vi.mock('next/headers', () => ({ headers: () => Promise.resolve(asking.headers), cookies: () => Promise.resolve({ get: () => undefined }) }));
 
 const db = testDatabase();
-afterAll(() => database().end());
+afterAll(async () => {
+  await stopListening();
+  await database().end();
+});
 
 type Method = 'GET' | 'PUT' | 'POST' | 'DELETE' | 'PATCH';
 type Handler = (request: Request, context: { params: Promise<Record<string, string>> }) => Promise<Response>;
@@ -17,65 +32,201 @@ const files = readdirSync(API, { recursive: true, encoding: 'utf8' }).filter((na
 const handlers = await Promise.all(
   files.map(async (file) => ({ file, module: (await import(/* @vite-ignore */ `../../../${join(API, file)}`)) as Partial<Record<Method, Handler>> })),
 ).then((modules) =>
-  modules.flatMap(({ file, module }) => Object.entries(module).map(([method, handle]) => ({ file, method: method as Method, handle }))),
+  modules.flatMap(({ file, module }) => Object.entries(module).map(([method, handle]) => ({ name: `${method} ${file.replace(/\/?route\.ts$/, '')}`, file, method: method as Method, handle }))),
 );
 
 const HOST = '127.0.0.1:4870';
 const own = { host: HOST, origin: `http://${HOST}` };
+/** The demo signs in whoever asks from this machine; these ask from another. */
+const AWAY = { host: 'desk.example', origin: 'https://desk.example' };
 
 function request(method: Method, headers: Record<string, string>, body?: string | Uint8Array<ArrayBuffer>): Request {
-  return new Request(`http://${HOST}/api`, { method, headers, body });
+  const abort = new AbortController();
+  // Event streams end by themselves: nobody stays to read them.
+  setTimeout(() => abort.abort(), 50);
+  return new Request(`http://${HOST}/api?window=${crypto.randomUUID()}&as=watcher`, { method, headers, body, signal: abort.signal });
 }
 
-const anyParams = Promise.resolve({
-  episode: crypto.randomUUID(),
-  take: crypto.randomUUID(),
-  track: crypto.randomUUID(),
-  sound: crypto.randomUUID(),
-  show: crypto.randomUUID(),
-  index: '0',
+/** The things the addresses below name, all of one show. */
+const world: Record<string, string> = { index: '0', account: crypto.randomUUID() };
+const someone: Record<string, Record<string, string>> = { stranger: {} };
+
+beforeAll(async () => {
+  process.env.DEMO = '1';
+  const pool = db.pool();
+  const owner = await demoAccount(pool);
+  const episode = await demoEpisode(pool);
+  const { rows } = await pool.query<{ show_id: string; sound: string }>('select show_id, (select id from sound limit 1) as sound from episode');
+  const show = rows[0].show_id;
+  const member = async (name: string, role: ShowRole | null) => {
+    const account = await insertAccount(pool, { email: `${name}@ferry.example`, name, passwordHash: 'none' });
+    if (role) await setMember(pool, show, account, role);
+    someone[name] = { cookie: `${SIGN_IN_COOKIE}=${await beginSignIn(pool, account)}` };
+    return account;
+  };
+  someone.owner = { cookie: `${SIGN_IN_COOKIE}=${await beginSignIn(pool, owner)}` };
+  await member('host', 'host');
+  await member('producer', 'producer');
+  const outsider = { id: await member('elsewhere', null), name: 'Elsewhere', email: 'elsewhere@ferry.example' };
+  const otherShow = await insertShow(pool, outsider, 'Another show');
+  const otherEpisode = await insertEpisode(pool, otherShow, outsider, { number: 1, title: 'One', plannedAt: null, plannedMinutes: 60 });
+  const invite = async (where: string) => {
+    const seat = await addSeat(pool, where, { name: 'Guest', fullName: 'A Guest', about: '', reflexive: 'themselves', role: 'caller', line: 'link' });
+    return { seat: seat.id, headers: { authorization: `Bearer ${(await issueInvitation(pool, where, seat.id, 7)).token}` } };
+  };
+  const guest = await invite(episode);
+  someone.guest = guest.headers;
+  someone['guest of another episode'] = (await invite(otherEpisode)).headers;
+  const take = await beginTake(pool, episode, [{ kind: 'voice', recorded: 'voice:maren', name: 'Maren', channels: 1, format: 'pcm24' }]);
+  Object.assign(world, { show, episode, seat: guest.seat, take: take.take, track: take.tracks[0], sound: rows[0].sound });
 });
 
-describe('every route handler', () => {
-  it('exists', () => expect(handlers.length).toBeGreaterThan(10));
+const EVERYBODY = ['stranger', 'guest', 'guest of another episode', 'elsewhere', 'producer', 'host', 'owner'];
+const SIGNED_IN = ['elsewhere', 'producer', 'host', 'owner'];
+const GUESTS = ['guest', 'guest of another episode'];
+const WATCH = ['producer', 'host', 'owner'];
+const WORK = ['host', 'owner'];
 
-  it.each(handlers)('$method $file refuses a request that names another machine', async ({ method, handle }) => {
-    const response = await handle(request(method, { ...own, host: 'desk.example' }), { params: anyParams });
-    expect(response.status).toBe(403);
-    expect(await response.json()).toMatchObject({ code: 'not-this-machine' });
+/** Who may ask for what. A handler that is not in it fails the test. */
+const MAY: Record<string, string[]> = {
+  'GET health': EVERYBODY,
+  'POST sign-in': EVERYBODY,
+  'DELETE sign-in': EVERYBODY,
+  'POST accounts': EVERYBODY,
+  'POST memberships': SIGNED_IN,
+  'PUT keys': SIGNED_IN,
+  'POST shows': SIGNED_IN,
+  'GET shows/[show]/plans': WATCH,
+  'PUT shows/[show]/plans': WORK,
+  'POST shows/[show]/episodes': WORK,
+  'GET shows/[show]/members': ['owner'],
+  'POST shows/[show]/members': ['owner'],
+  'DELETE shows/[show]/members/[account]': ['owner'],
+  'GET episodes/[episode]': WATCH,
+  'PUT episodes/[episode]': WORK,
+  'PUT episodes/[episode]/call': WORK,
+  'GET episodes/[episode]/plan': WATCH,
+  'PUT episodes/[episode]/plan': WORK,
+  'POST episodes/[episode]/takes': WORK,
+  'PUT episodes/[episode]/pads/[sound]': WORK,
+  'POST episodes/[episode]/seats': WORK,
+  'PUT episodes/[episode]/seats/[seat]': WORK,
+  'DELETE episodes/[episode]/seats/[seat]': WORK,
+  'POST episodes/[episode]/seats/[seat]/invitation': WORK,
+  'DELETE episodes/[episode]/seats/[seat]/invitation': WORK,
+  'GET episodes/[episode]/messages': WATCH,
+  'POST episodes/[episode]/messages': WORK,
+  'GET guest': GUESTS,
+  'POST guest/consent': GUESTS,
+  'GET guest/messages': GUESTS,
+  'POST guest/messages': GUESTS,
+  'POST takes/[take]/seal': WORK,
+  'GET takes/[take]/zip': WATCH,
+  'GET takes/[take]/lines': WATCH,
+  'POST takes/[take]/lines': WORK,
+  'GET takes/[take]/tracks/[track]/wav': WATCH,
+  'GET takes/[take]/tracks/[track]/peaks': WATCH,
+  'GET takes/[take]/tracks/[track]/chunks/[index]': WATCH,
+  'PUT takes/[take]/tracks/[track]/chunks/[index]': WORK,
+  'GET sounds/[sound]/audio': WATCH,
+};
+
+/** A seat of its own with a link, for a handler that may take it away. */
+async function invitedSeat(): Promise<string> {
+  const { id } = await addSeat(db.pool(), world.episode, { name: 'Passing', fullName: 'A Passing Guest', about: '', reflexive: 'themselves', role: 'caller', line: 'link' });
+  await issueInvitation(db.pool(), world.episode, id, 7);
+  return id;
+}
+
+/** Answers that mean "not you": what a request lacks otherwise is found out only after that. */
+async function refuses(response: Response): Promise<boolean> {
+  const { code } = (await response.clone().json().catch(() => ({}))) as { code?: string };
+  return [401, 403, 404].includes(response.status) && ['sign-in', 'not-allowed', 'not-found', 'link-unknown'].includes(code ?? '');
+}
+
+describe('every route handler', () => {
+  it('is in the table of who may ask', () => expect(handlers.map(({ name }) => name).sort()).toEqual(Object.keys(MAY).sort()));
+
+  it.each(handlers)('$name answers those who may, and nobody else', async ({ name, method, handle }) => {
+    const answers: Record<string, boolean> = {};
+    for (const who of EVERYBODY) {
+      const seat = name.includes('[seat]') ? await invitedSeat() : null;
+      // What is not valid stops most of those who may before anything is changed.
+      const response = await handle(request(method, { ...AWAY, ...someone[who] }, method === 'GET' ? undefined : '"?"'), { params: Promise.resolve({ ...world, ...(seat && { seat }) }) });
+      if (seat) await db.pool().query('delete from seat where id = $1', [seat]);
+      answers[who] = !(await refuses(response)) || (name === 'DELETE shows/[show]/members/[account]' && response.status === 404 && who === 'owner');
+      await response.body?.cancel().catch(() => undefined);
+    }
+    expect(answers).toEqual(Object.fromEntries(EVERYBODY.map((who) => [who, MAY[name].includes(who)])));
   });
 
-  it.each(handlers.filter(({ method }) => method !== 'GET'))('$method $file refuses another page’s change', async ({ method, handle }) => {
+  it.each(handlers.filter(({ method }) => method !== 'GET'))('$name refuses another page’s change', async ({ method, handle }) => {
     for (const origin of ['https://elsewhere.example', 'null', undefined]) {
-      const headers = { host: HOST, ...(origin === undefined ? {} : { origin }) };
-      const response = await handle(request(method, headers, '{}'), { params: anyParams });
+      const headers = { host: HOST, ...someone.owner, ...(origin === undefined ? {} : { origin }) };
+      const response = await handle(request(method, headers, '{}'), { params: Promise.resolve(world) });
       expect(response.status).toBe(403);
     }
   });
 
-  it.each(handlers.filter(({ file }) => file.includes('[')))('$method $file says what is wrong with an address', async ({ method, handle }) => {
-    const params = Promise.resolve({ episode: '1', take: "'; drop table take; --", track: 'x', sound: '../..', show: '0', index: '-1' });
-    const response = await handle(request(method, own, method === 'GET' ? undefined : '{}'), { params });
+  it.each(handlers.filter(({ file }) => file.includes('[')))('$name says what is wrong with an address', async ({ method, handle }) => {
+    const params = Promise.resolve({ episode: '1', take: "'; drop table take; --", track: 'x', sound: '../..', show: '0', index: '-1', seat: 'A B', account: '7' });
+    const response = await handle(request(method, { ...own, ...someone.owner }, method === 'GET' ? undefined : '{}'), { params });
     expect(response.status).toBe(400);
     expect(await response.json()).toMatchObject({ code: 'not-valid', issues: expect.any(Array) });
   });
 
-  it.each(handlers.filter(({ file, method }) => method !== 'GET' && !file.includes('chunks')))(
-    '$method $file refuses what is not JSON, not valid or too large',
-    async ({ method, handle }) => {
-      const send = async (body: string) => (await handle(request(method, own, body), { params: anyParams })).status;
-      expect(await send('{"version":')).toBe(400);
-      expect(await send('{"wrong":true}')).toBe(400);
-      expect(await send(`"${'x'.repeat(17_000_000)}"`)).toBe(413);
-    },
-  );
+  const withBody = handlers.filter(({ name, method }) => method !== 'GET' && !name.includes('chunks') && (method !== 'DELETE' || name === 'DELETE sign-in'));
+  it.each(withBody)('$name refuses what is not JSON, not valid or too large', async ({ name, method, handle }) => {
+    const credentials = name.includes('guest') ? someone.guest : someone.owner;
+    const send = async (body: string) => (await handle(request(method, { ...own, ...credentials }, body), { params: Promise.resolve(world) })).status;
+    expect(await send('{"version":')).toBe(400);
+    expect(await send('["wrong"]')).toBe(400);
+    expect(await send(`"${'x'.repeat(17_000_000)}"`)).toBe(413);
+  });
+});
+
+const PAGES = 'src/app';
+const pageFiles = readdirSync(PAGES, { recursive: true, encoding: 'utf8' }).filter((name) => /(^|\/)page\.tsx$/.test(name));
+
+describe('every page', () => {
+  beforeEach(() => (asking.headers = new Headers(AWAY)));
+
+  /** The pages that show something of a show; the others show a form, or what a link's owner may see. */
+  const MEMBERS_ONLY = ['page.tsx', 'episodes/[episode]/prepare/page.tsx', 'episodes/[episode]/takes/page.tsx', 'episodes/[episode]/takes/[take]/page.tsx'];
+  const OPEN = ['sign-in/page.tsx', 'welcome/page.tsx', 'colleague/[token]/page.tsx', 'join/[token]/page.tsx'];
+  /** Behind the layout of their episode, which asks; they load nothing themselves. */
+  const BEHIND_LAYOUT = ['episodes/[episode]/hearing/page.tsx', 'episodes/[episode]/live/page.tsx'];
+
+  it('is known to this test', () => expect(pageFiles.sort()).toEqual([...MEMBERS_ONLY, ...OPEN, ...BEHIND_LAYOUT].sort()));
+
+  it.each([...MEMBERS_ONLY, 'episodes/[episode]/layout.tsx'])('%s is for those who work on the show', async (file) => {
+    const { default: page } = (await import(/* @vite-ignore */ `../../app/${file}`)) as { default: (props: object) => Promise<unknown> };
+    const opened: Record<string, string> = {};
+    for (const who of EVERYBODY) {
+      asking.headers = new Headers({ ...AWAY, ...someone[who] });
+      opened[who] = await page({ params: Promise.resolve(world), children: null }).then(
+        () => 'opens',
+        (error: { digest?: string }) => (error.digest?.startsWith('NEXT_REDIRECT') ? 'signs in' : 'is not there'),
+      );
+    }
+    const outsiders = Object.fromEntries(['stranger', ...GUESTS].map((who) => [who, 'signs in']));
+    const members = Object.fromEntries(WATCH.map((who) => [who, 'opens']));
+    expect(opened).toEqual({ ...outsiders, ...members, elsewhere: file === 'page.tsx' ? 'opens' : 'is not there' });
+  });
+
+  it('a page of another show is not there, and its take neither', async () => {
+    asking.headers = new Headers({ ...AWAY, ...someone.elsewhere });
+    const { default: page } = (await import('@/app/episodes/[episode]/takes/[take]/page')) as { default: (props: object) => Promise<unknown> };
+    const { rows } = await db.pool().query<{ id: string }>("select episode.id from episode join show on show.id = show_id where name = 'Another show'");
+    await expect(page({ params: Promise.resolve({ ...world, episode: rows[0].id }) })).rejects.toMatchObject({ digest: expect.stringContaining('404') });
+  });
 });
 
 describe('the plan’s address', () => {
   it('answers a change with the new version and a stale one with a conflict', async () => {
-    const episode = await demoEpisode(db.pool());
-    const params = Promise.resolve({ episode });
+    const params = Promise.resolve({ episode: world.episode });
     const { GET, PUT } = (await import('@/app/api/episodes/[episode]/plan/route')) as { GET: Handler; PUT: Handler };
+    // The demo's host is signed in at this machine without a cookie.
     const { version, plan } = (await (await GET(request('GET', own), { params })).json()) as { version: number; plan: object };
     const put = () => PUT(request('PUT', own, JSON.stringify({ version, plan })), { params });
     expect(await (await put()).json()).toEqual({ version: version + 1 });
@@ -89,9 +240,37 @@ describe('a chunk’s address', () => {
   it('refuses a missing checksum and a body beyond the largest chunk', async () => {
     const { PUT } = (await import('@/app/api/takes/[take]/tracks/[track]/chunks/[index]/route')) as { PUT: Handler };
     const send = (headers: Record<string, string>, body: Uint8Array<ArrayBuffer>) =>
-      PUT(request('PUT', { ...own, ...headers }, body), { params: anyParams });
+      PUT(request('PUT', { ...own, ...headers }, body), { params: Promise.resolve(world) });
     expect(await (await send({}, new Uint8Array(3))).json()).toMatchObject({ code: 'no-checksum' });
     const large = await send({ 'x-chunk-sha256': '0'.repeat(64) }, new Uint8Array(800_000));
     expect(large.status).toBe(413);
+  });
+});
+
+describe('the demo’s own sign-in', () => {
+  it('is for this machine only, also behind a proxy that hides where a request came from', async () => {
+    const { GET } = (await import('@/app/api/episodes/[episode]/plan/route')) as { GET: Handler };
+    const status = async (headers: Record<string, string>) => (await GET(request('GET', headers), { params: Promise.resolve({ episode: world.episode }) })).status;
+    expect(await status({ host: HOST })).toBe(200);
+    expect(await status({ host: HOST, 'x-forwarded-for': '127.0.0.1' })).toBe(200);
+    expect(await status({ host: HOST, 'x-forwarded-for': '203.0.113.9' })).toBe(401);
+    expect(await status({ host: 'desk.example' })).toBe(401);
+    process.env.DEMO = '0';
+    expect(await status({ host: HOST })).toBe(401);
+    process.env.DEMO = '1';
+  });
+});
+
+describe('a colleague’s link', () => {
+  it('makes one account with its role, once', async () => {
+    const { POST } = (await import('@/app/api/accounts/route')) as { POST: Handler };
+    const { token, hash } = newToken();
+    await insertColleagueLink(db.pool(), world.show, 'producer', hash, 7);
+    const make = (email: string) =>
+      POST(request('POST', { ...AWAY }, JSON.stringify({ link: token, name: 'Wen', email, password: 'long enough words' })), { params: Promise.resolve({}) });
+    expect((await make('wen@ferry.example')).status).toBe(201);
+    expect(await (await make('wen2@ferry.example')).json()).toMatchObject({ code: 'link-used' });
+    const first = await POST(request('POST', AWAY, JSON.stringify({ setupCode: '', name: 'X', email: 'x@ferry.example', password: 'long enough words' })), { params: Promise.resolve({}) });
+    expect(await first.json()).toMatchObject({ code: 'not-first' });
   });
 });
