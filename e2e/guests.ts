@@ -97,7 +97,7 @@ export class Guest {
   ) {}
 
   static async open(browser: Browser, name: string, link: string, frequency: number): Promise<Guest> {
-    const context = await browser.newContext();
+    const context = await browser.newContext({ viewport: { width: 390, height: 844 } });
     const page = await context.newPage();
     await giveTones(page, [frequency]);
     await page.goto(link);
