@@ -1,0 +1,43 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { createServer } from 'node:net';
+
+/** Another instance of the product on the same database. */
+export class SecondServer {
+  #process: ChildProcess | null = null;
+
+  private constructor(readonly address: string) {}
+
+  static async start(): Promise<SecondServer> {
+    const server = new SecondServer(`http://127.0.0.1:${await freePort()}`);
+    await server.start();
+    return server;
+  }
+
+  async start(): Promise<void> {
+    const { port } = new URL(this.address);
+    this.#process = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', port], {
+      env: { ...process.env, DATABASE_URL: process.env.BROWSER_DATABASE_URL, DEMO: '1' },
+      stdio: 'ignore',
+    });
+    for (let tries = 0; tries < 300; tries++) {
+      if (await fetch(`${this.address}/api/health`).then((response) => response.ok, () => false)) return;
+      await new Promise((resolve) => setTimeout(resolve, 100));
+    }
+    throw new Error('The second server did not start.');
+  }
+
+  /** Ends it without a word, as a power cut would. */
+  async kill(): Promise<void> {
+    const ended = new Promise((resolve) => this.#process?.once('exit', resolve));
+    this.#process?.kill('SIGKILL');
+    await ended;
+  }
+}
+
+async function freePort(): Promise<number> {
+  const probe = createServer();
+  await new Promise<void>((resolve) => probe.listen(0, '127.0.0.1', resolve));
+  const { port } = probe.address() as { port: number };
+  await new Promise((resolve) => probe.close(resolve));
+  return port;
+}
