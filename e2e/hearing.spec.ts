@@ -79,33 +79,6 @@ test('the audit names the loudspeakers, its fix is one press, and undo brings th
   await expect(audit).toContainText('1 urgent thing');
 });
 
-test('two windows on one plan: both changes are kept, and the later one is told', async ({ host, page, context }) => {
-  await openHearing(host);
-  const other = await context.newPage();
-  await other.goto(page.url());
-  const nudge = async (where: typeof page, name: RegExp) => {
-    await where.getByRole('gridcell', { name }).focus();
-    await where.keyboard.press('-');
-    await expect(where.getByRole('gridcell', { name })).toHaveAccessibleName(/−1 dB, changed by hand/);
-  };
-  const stored = page.waitForResponse((response) => response.url().endsWith('/plan') && response.request().method() === 'PUT');
-  await nudge(page, /^Odalys in Tomasz’s return/);
-  await stored;
-  await nudge(other, /^Priya in the program/);
-  await expect(other.getByRole('gridcell', { name: /^Odalys in Tomasz’s return/ })).toHaveAccessibleName(/−1 dB, changed by hand/);
-  await other.getByRole('link', { name: 'Live', exact: true }).click();
-  await expect(other.getByRole('region', { name: 'Watch' })).toContainText('Another window changed the plan. Taken over from it: Odalys in Tomasz’s return: −1 dB.');
-  await other.getByRole('link', { name: 'Hearing', exact: true }).click();
-  for (const name of [/^Odalys in Tomasz’s return/, /^Priya in the program/]) {
-    const kept = other.waitForResponse((response) => response.url().endsWith('/plan') && response.ok());
-    await other.getByRole('gridcell', { name }).focus();
-    await other.keyboard.press('Backspace');
-    await kept;
-  }
-  await other.close();
-});
-
-
 test('a group is made in Prepare and talked to in Live', async ({ host, page }) => {
   await host.openDesk();
   await page.getByRole('link', { name: 'Prepare' }).click();

@@ -14,6 +14,8 @@ export function playTestCall(
   const near = new RTCPeerConnection();
   const far = new RTCPeerConnection();
   const player = new Audio();
+  const sink = new Audio();
+  sink.muted = true;
   let ended = false;
   const end = (phase: 'done' | 'failed') => {
     if (ended) return;
@@ -21,6 +23,7 @@ export function playTestCall(
     near.close();
     far.close();
     player.pause();
+    sink.srcObject = null;
     URL.revokeObjectURL(player.src);
     onPhase(phase);
   };
@@ -39,6 +42,9 @@ export function playTestCall(
     await far.setLocalDescription();
     await near.setRemoteDescription({ type: 'answer', sdp: askForOpus(far.localDescription!.sdp, wishes) });
     const stream = await received;
+    // Without an element that plays it, silently, a remote stream gives Chromium's recorder nothing.
+    sink.srcObject = stream;
+    await sink.play();
     const recorder = new MediaRecorder(stream);
     const parts: Blob[] = [];
     recorder.ondataavailable = ({ data }) => parts.push(data);

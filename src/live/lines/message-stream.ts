@@ -61,6 +61,11 @@ export function openMessageStream<Greeting>(options: MessageStreamOptions<Greeti
       const parser = createParser({
         onEvent({ event, data, id }) {
           heard = true;
+          if (event === 'refused') {
+            const { code, message } = JSON.parse(data) as { code: string; message: string };
+            closed = true;
+            return options.onRefused(code, message);
+          }
           if (event === 'open') {
             last ??= Number(id);
             options.onOpen(JSON.parse(data) as Greeting);

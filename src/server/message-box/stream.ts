@@ -1,4 +1,5 @@
 import type pg from 'pg';
+import type { HttpError } from '../http/errors';
 import { messagesAfter } from './queries';
 import { wakeFor } from './wake';
 
@@ -16,6 +17,13 @@ export interface MessageStream {
 }
 
 const BEAT_MS = 4000;
+
+const EVENT_STREAM = { 'content-type': 'text/event-stream', 'cache-control': 'no-cache, no-transform', 'x-accel-buffering': 'no' };
+
+/** A stream that says why there is none. */
+export function refusal({ code, message }: HttpError): Response {
+  return new Response(`event: refused\ndata: ${JSON.stringify({ code, message })}\n\n`, { headers: EVENT_STREAM });
+}
 
 /**
  * A recipient's messages as server-sent events, in order, each with its id, so that a reader that
@@ -88,7 +96,5 @@ export function messageStream(pool: pg.Pool, stream: MessageStream): Response {
     },
     cancel: () => end(),
   });
-  return new Response(body, {
-    headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-cache, no-transform', 'x-accel-buffering': 'no' },
-  });
+  return new Response(body, { headers: EVENT_STREAM });
 }

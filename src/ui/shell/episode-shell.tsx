@@ -18,9 +18,10 @@ const never = () => () => undefined;
 /** What is in the frame: worked by the desk, only looked at by other windows. */
 function Room({ children }: { children: ReactNode }) {
   const watching = useDeskState((state) => state.place === 'watching');
+  const worked = useDeskState((state) => state.place === 'desk');
   return (
-    <Flex direction="column" flex="1" minH="0" inert={watching} opacity={watching ? 0.8 : 1}>
-      {!watching && <DeskKeys />}
+    <Flex direction="column" flex="1" minH="0" inert={!worked} opacity={watching ? 0.8 : 1}>
+      {worked && <DeskKeys />}
       {children}
     </Flex>
   );

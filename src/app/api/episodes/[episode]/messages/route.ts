@@ -1,4 +1,3 @@
-import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import { mayIn } from '@/core/access/rights';
 import { DESK, forWatchersSchema, fromDeskSchema, WATCHERS } from '@/core/lines/messages';
@@ -10,8 +9,9 @@ import { readJson, route } from '@/server/http/route';
 import { iceServers } from '@/server/message-box/ice';
 import { newestMessage, postMessage } from '@/server/message-box/queries';
 import { limitMessages, LONGEST_MESSAGE, resumeAfter, streamQuery } from '@/server/message-box/stream-query';
+import { claimedStream } from '@/server/message-box/claimed-stream';
 import { messageStream } from '@/server/message-box/stream';
-import { claimWindow, holdsWindow, keepWindow, openWindows, releaseWindow } from '@/server/windows/queries';
+import { holdsWindow, openWindows } from '@/server/windows/queries';
 
 const deskQuery = streamQuery.extend({ as: z.enum(['desk', 'watcher']) });
 
@@ -29,16 +29,10 @@ export const GET = route({ right: 'watch', params: episodeParams, query: deskQue
     return messageStream(pool, { episode, recipient, after, greeting: {}, signal, stillThere: async () => true, onEnd: async () => undefined });
   }
   if (!mayIn(role, 'work')) throw new HttpError(403, 'not-allowed', 'You may watch this desk, not work it.');
-  const stream = randomUUID();
-  const after = resumeAfter(request, await claimWindow(pool, { episode, party: DESK, window: query.window, stream, takeOver: query.takeOver }));
-  return messageStream(pool, {
-    episode,
-    recipient: DESK,
-    after,
-    greeting: { windows: await openWindows(pool, episode), iceServers: iceServers(account.id) },
-    signal,
-    stillThere: () => keepWindow(pool, episode, DESK, stream),
-    onEnd: () => releaseWindow(pool, episode, DESK, stream),
+  return claimedStream(pool, {
+    request,
+    claim: { episode, party: DESK, window: query.window, takeOver: query.takeOver },
+    greeting: async () => ({ windows: await openWindows(pool, episode), iceServers: iceServers(account.id) }),
   });
 });
 
