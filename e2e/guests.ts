@@ -1,6 +1,9 @@
 import { expect, type Browser, type BrowserContext, type Page } from '@playwright/test';
 import type { Host } from './host';
 
+/** For a machine that carries many pages at once. */
+const PATIENCE_MS = 30_000;
+
 /** Gives a page a microphone that hears these tones, and keeps what the page receives for measuring. */
 export async function giveTones(page: Page | BrowserContext, frequencies: number[], amplitude = 0.1): Promise<void> {
   await page.addInitScript(
@@ -119,11 +122,11 @@ export class Guest {
   }
 
   async isWaiting(): Promise<void> {
-    await expect(this.where()).toContainText('You are in the waiting room');
+    await expect(this.where()).toContainText('You are in the waiting room', { timeout: PATIENCE_MS });
   }
 
   async isIn(): Promise<void> {
-    await expect(this.where()).toContainText(/You are in the call|Recording/);
+    await expect(this.where()).toContainText(/You are in the call|Recording/, { timeout: PATIENCE_MS });
   }
 
   close(): Promise<void> {
@@ -134,12 +137,12 @@ export class Guest {
 let number = 100 + Math.floor(Math.random() * 90_000);
 
 /** Makes an episode with guests by link and leaves the host at its desk. Returns the links. */
-export async function makeEpisode(host: Host, title: string, guests: string[]): Promise<string[]> {
+export async function makeEpisode(host: Host, title: string, guests: string[], episodeNumber = number++): Promise<string[]> {
   const { page } = host;
   await page.goto('/');
   await page.getByRole('button', { name: 'New episode of Ferry Weather' }).click();
   const form = page.getByRole('form', { name: 'New episode' });
-  await form.getByLabel('Number').fill(String(number++));
+  await form.getByLabel('Number').fill(String(episodeNumber));
   await form.getByLabel('Title').fill(title);
   await form.getByLabel('Date and time').fill('2027-03-04T15:30');
   await form.getByRole('button', { name: 'Make the episode' }).click();

@@ -5,10 +5,13 @@ import { createServer } from 'node:net';
 export class SecondServer {
   #process: ChildProcess | null = null;
 
-  private constructor(readonly address: string) {}
+  private constructor(
+    readonly address: string,
+    readonly settings: Record<string, string>,
+  ) {}
 
-  static async start(): Promise<SecondServer> {
-    const server = new SecondServer(`http://127.0.0.1:${await freePort()}`);
+  static async start(settings: Record<string, string> = {}): Promise<SecondServer> {
+    const server = new SecondServer(`http://127.0.0.1:${await freePort()}`, settings);
     await server.start();
     return server;
   }
@@ -16,7 +19,7 @@ export class SecondServer {
   async start(): Promise<void> {
     const { port } = new URL(this.address);
     this.#process = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', port], {
-      env: { ...process.env, DATABASE_URL: process.env.BROWSER_DATABASE_URL, DEMO: '1' },
+      env: { ...process.env, DATABASE_URL: process.env.BROWSER_DATABASE_URL, DEMO: '1', ...this.settings },
       stdio: 'ignore',
     });
     for (let tries = 0; tries < 300; tries++) {

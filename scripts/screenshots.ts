@@ -1,11 +1,15 @@
 // Takes the pictures of docs/screenshots from the running product (npm start) with its demo data.
 import { readFileSync } from 'node:fs';
 import { chromium } from '@playwright/test';
+import { Guest, giveTones, makeEpisode } from '../e2e/guests';
 import { Host } from '../e2e/host';
 
 const { address } = JSON.parse(readFileSync('data/running.json', 'utf8')) as { address: string };
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--autoplay-policy=no-user-gesture-required'] });
 const context = await browser.newContext({ baseURL: address, viewport: { width: 1280, height: 800 } });
+// The functions handed to pages were compiled with calls of this helper.
+const helper = 'globalThis.__name = (made) => made';
+await context.addInitScript(helper);
 const page = await context.newPage();
 const host = new Host(page);
 const shoot = (name: string) => page.screenshot({ path: `docs/screenshots/${name}.png` });
@@ -43,6 +47,54 @@ await page.waitForTimeout(3000);
 await shoot('desk-daylight');
 await host.endCall();
 await context.addCookies([{ name: 'theme', value: 'night', url: address }]);
+await guestPictures();
 await page.goto('/');
 await shoot('episodes');
 await browser.close();
+
+/** An episode with three guests: its preparation, their pages, and the desk with them. */
+async function guestPictures(): Promise<void> {
+  const links = await makeEpisode(host, 'Below the weir', ['Runa Velde', 'Ilyas Corm', 'Bettina Oak'], 15);
+  await page.getByRole('link', { name: 'Prepare' }).click();
+  await shoot('prepare-guests');
+  await page.getByRole('link', { name: 'Live', exact: true }).click();
+  await host.startCall();
+  const [runa, ilyas] = [await openGuest(links[0], 523), await openGuest(links[1], 787)];
+  const shootGuest = (name: string) => runa.page.screenshot({ path: `docs/screenshots/guest-${name}.png` });
+  await runa.page.getByText('I agree that my voice').waitFor();
+  await shootGuest('welcome');
+  await runa.page.getByText('I agree that my voice').click();
+  await runa.page.getByRole('button', { name: 'Go on to the sound check' }).click();
+  await runa.page.getByRole('button', { name: 'Play the test sound' }).click();
+  await runa.page.getByText('does not hear').waitFor();
+  await runa.page.waitForTimeout(500);
+  await shootGuest('check');
+  await runa.page.getByRole('button', { name: 'Go to the waiting room' }).click();
+  await runa.page.getByText('sees that you are here').waitFor();
+  await runa.page.waitForTimeout(1500);
+  await shootGuest('waiting');
+  await ilyas.arrive();
+  await host.lane('Runa').getByRole('button', { name: 'Bring Runa up' }).click();
+  await runa.isIn();
+  await host.record();
+  await host.untilRecorded(10);
+  await shootGuest('on-air');
+  await shoot('desk-guests');
+  await host.lane('Runa').getByRole('button', { name: 'Line of Runa' }).click();
+  await page.getByRole('dialog').waitFor();
+  await page.waitForTimeout(1200);
+  await shoot('line');
+  await page.getByRole('button', { name: 'Close' }).click();
+  await host.stop();
+  await host.endCall();
+  await page.goto('/');
+}
+
+async function openGuest(link: string, hertz: number): Promise<Guest> {
+  const own = await browser.newContext({ viewport: { width: 390, height: 844 } });
+  await own.addInitScript(helper);
+  const guestPage = await own.newPage();
+  await giveTones(guestPage, [hertz], 0.2);
+  await guestPage.goto(link);
+  return new Guest(guestPage, '', link);
+}

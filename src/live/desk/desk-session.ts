@@ -16,6 +16,7 @@ import { DeskLines, MOST_LINES } from '../lines/desk-lines';
 import { openLineAudio } from '../lines/line-audio';
 import type { StatusBoard } from '../worklet/status-board';
 import { lineConnector, openAudioDesk, SAMPLE_RATE, type AudioDesk } from './audio-desk';
+import { createHealthReader, type EngineHealth } from './engine-health';
 import { DeskPlace, type DeskGreeting } from './desk-place';
 import { DeskRecording } from './desk-recording';
 import { HandsOnAir } from './hands-on-air';
@@ -45,6 +46,7 @@ export class DeskSession {
   readonly hands: HandsOnAir;
   readonly #keeper: PlanKeeper;
   #audio: AudioDesk | null = null;
+  #health: (() => EngineHealth) | null = null;
   #microphone: Microphone | null = null;
   readonly #recording: DeskRecording;
   readonly #lines: DeskLines;
@@ -106,6 +108,11 @@ export class DeskSession {
     return this.#audio?.board ?? null;
   }
 
+  /** How the audio thread keeps up, or null while no call runs. */
+  engineHealth(): EngineHealth | null {
+    return this.#health?.() ?? null;
+  }
+
   /** The plan as the engine has it: which slot is which source and listener. */
   compiled(): CompiledPlan {
     return this.#compiled;
@@ -156,6 +163,7 @@ export class DeskSession {
     this.#microphone = null;
     const audio = this.#audio;
     this.#audio = null;
+    this.#health = null;
     this.store.setState({ call: 'off', voice: { from: 'nothing' }, onAir: this.hands.atRest() });
     this.#applyPlan();
     await audio?.close();
@@ -314,6 +322,7 @@ export class DeskSession {
       onFailure: (message) => this.#trouble(message),
     });
     this.#audio = audio;
+    this.#health = createHealthReader(audio);
     this.#applyPlan();
     const buffers = await Promise.all(this.data.pads.map(({ sound }) => loadSound(audio.context, `/api/sounds/${sound}/audio`)));
     // Added in the order of the pads: the status board shows their positions in that order.

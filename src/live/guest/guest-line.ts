@@ -20,7 +20,7 @@ const MEASURE_MS = 1000;
 /** Without a packet for so long the line is lost; packets come every 20 ms. */
 const SILENT_MS = 1500;
 /** A line that stays lost for so long is made anew. */
-const GIVE_UP_MS = 6000;
+const GIVE_UP_MS = 9000;
 
 /** The guest's end of the line to the desk: what is heard, what is sent and how it is. */
 export class GuestLine {

@@ -15,7 +15,8 @@ export interface DeskLineOptions {
   /** Opens the line's place in the audio thread; null while no call runs. */
   openAudio(): LineAudio | null;
   send(body: SetUp | { type: 'desk-here' } | { type: 'hung-up' } | { type: 'reload' }): void;
-  onChange(): void;
+  /** Something to show: at once, or with what comes in the next moment. */
+  onChange(when: 'now' | 'later'): void;
   onReport(report: LineReport): void;
   /** Sound stopped, or came, `agoMs` before now. */
   onMedia(flowing: boolean, agoMs: number): void;
@@ -29,14 +30,16 @@ const MOST_HISTORY = 600;
 /** Packets come every 20 ms; without any for so long the line is lost. */
 const SILENT_MS = 1200;
 /** A connection that is not there after so long is made anew. */
-const GIVE_UP_MS = 8000;
+const GIVE_UP_MS = 12_000;
 /** A broken connection gets so long to find another way before it is made anew. */
-const RESTART_MS = 3000;
+const RESTART_MS = 8000;
 
 /** The desk's end of one link: its connection, its state and what is known of it. */
 export class DeskLine {
   readonly seat: string;
   line: Line;
+  /** Counts whatever the screens show of this line, so that what stayed the same is not drawn again. */
+  changes = 0;
   status: GuestStatus | null = null;
   report: LineReport | null = null;
   /** The last minutes, newest last. */
@@ -66,7 +69,7 @@ export class DeskLine {
   /** The seat has this window open now; null for none. */
   window(window: string | null): void {
     this.#apply({ type: 'window', window });
-    if (window === null) this.#options.onChange();
+    if (window === null) this.#changed('now');
   }
 
   invitation(invited: boolean): void {
@@ -88,7 +91,7 @@ export class DeskLine {
     if (body.phase !== 'ready') this.#disconnect();
     this.#apply({ type: 'phase', phase: body.phase });
     if (body.phase === 'ready' && (newPage || !this.#peer)) this.connect();
-    this.#options.onChange();
+    this.#changed('now');
   }
 
   /** Makes a new connection with the page that is ready, when a call runs. */
@@ -135,7 +138,7 @@ export class DeskLine {
     this.#peer?.say(scene);
   }
 
-  /** Reads the statistics; called about twice a second. */
+  /** Reads the statistics; called about once a second. */
   async measure(): Promise<void> {
     this.#apply({ type: 'tick' });
     const peer = this.#peer;
@@ -177,7 +180,7 @@ export class DeskLine {
       this.history = [...this.history.slice(1 - MOST_HISTORY), { atMs: Date.now(), report: this.report }];
       if (toDesk) this.#peer?.setJitterTarget(this.#jitter.second(toDesk.concealedMs));
       this.#options.onReport(this.report);
-      this.#options.onChange();
+      this.#changed('later');
     }
     this.#counters = now;
   }
@@ -203,7 +206,7 @@ export class DeskLine {
       this.#brokenAt ??= Date.now();
       this.#peer?.restartIce();
     }
-    this.#options.onChange();
+    this.#changed('now');
   }
 
   #hear(text: string): void {
@@ -214,11 +217,16 @@ export class DeskLine {
     this.muted = said.data.muted;
   }
 
+  #changed(when: 'now' | 'later'): void {
+    this.changes++;
+    this.#options.onChange(when);
+  }
+
   #apply(event: LineEvent): void {
     const next = lineAfter(this.line, event, Date.now());
     if (next === this.line) return;
     this.line = next;
-    this.#options.onChange();
+    this.#changed('now');
   }
 
   #disconnect(): void {

@@ -8,11 +8,13 @@ import type { StoreApi } from 'zustand/vanilla';
 import type { DeskState } from '../desk/desk-state';
 import { DeskLine } from './desk-line';
 import type { LineAudio } from './line-audio';
-import { viewOf } from './line-view';
+import { viewOf, type LineView } from './line-view';
 
 /** Lines a desk has room for. */
 export const MOST_LINES = 16;
-const MEASURE_MS = 500;
+const MEASURE_MS = 1000;
+/** Numbers of all lines are shown together, so often. */
+const SHOW_MS = 500;
 
 export interface DeskLinesOptions {
   store: StoreApi<DeskState>;
@@ -35,6 +37,8 @@ export class DeskLines {
   #iceServers: RTCIceServer[] = [];
   #timer: ReturnType<typeof setInterval> | undefined;
   #publishing = false;
+  #soon: ReturnType<typeof setTimeout> | undefined;
+  readonly #views = new Map<string, { changes: number; view: LineView }>();
 
   constructor(options: DeskLinesOptions) {
     this.#options = options;
@@ -161,7 +165,7 @@ export class DeskLines {
       iceServers: () => this.#iceServers,
       openAudio: () => openAudio(place),
       send: (body) => send(seat.id, body),
-      onChange: () => this.#publish(),
+      onChange: (when) => (when === 'now' ? this.#publish() : this.#publishSoon()),
       onReport: (report) => onReport(seat.id, report),
       onMedia: (flowing, agoMs) => {
         onMedia(seat.id, flowing, agoMs);
@@ -187,8 +191,24 @@ export class DeskLines {
     this.#publishing = true;
     queueMicrotask(() => {
       this.#publishing = false;
-      this.#options.store.setState({ lines: Object.fromEntries([...this.#lines].map(([seat, line]) => [seat, viewOf(line)])) });
+      this.#options.store.setState({ lines: Object.fromEntries([...this.#lines].map(([seat, line]) => [seat, this.#viewOf(line)])) });
     });
+  }
+
+  #publishSoon(): void {
+    this.#soon ??= setTimeout(() => {
+      this.#soon = undefined;
+      this.#publish();
+    }, SHOW_MS);
+  }
+
+  /** The same object as before when nothing on it changed. */
+  #viewOf(line: DeskLine): LineView {
+    const before = this.#views.get(line.seat);
+    if (before?.changes === line.changes) return before.view;
+    const view = viewOf(line);
+    this.#views.set(line.seat, { changes: line.changes, view });
+    return view;
   }
 }
 

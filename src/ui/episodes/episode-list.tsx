@@ -51,6 +51,12 @@ export function EpisodeList({ account, shows, episodes }: { account: SignedIn; s
         <Heading as="h2" fontFamily="heading" fontSize="19px" mb="12px">
           Episodes
         </Heading>
+        {shows.map((show) => (
+          <Flex key={show.id} gap="10px" mb="14px" wrap="wrap" align="start">
+            {show.role !== 'producer' && <NewEpisode show={show} nextNumber={1 + Math.max(0, ...episodes.filter(({ showId }) => showId === show.id).map(({ number }) => number))} />}
+            {show.role === 'owner' && <Members show={show} me={account.id} />}
+          </Flex>
+        ))}
         {episodes.length === 0 && (
           <Text color="soft" mb="16px">
             {shows.length === 0 ? 'Begin with a show: give it a name below.' : 'There is no episode yet. Make the first one below; then invite your guests in Prepare.'}
@@ -58,12 +64,6 @@ export function EpisodeList({ account, shows, episodes }: { account: SignedIn; s
         )}
         {episodes.map((episode) => (
           <EpisodeRow key={episode.id} episode={episode} />
-        ))}
-        {shows.map((show) => (
-          <Flex key={show.id} gap="10px" mt="14px" wrap="wrap" align="start">
-            {show.role !== 'producer' && <NewEpisode show={show} nextNumber={1 + Math.max(0, ...episodes.filter(({ showId }) => showId === show.id).map(({ number }) => number))} />}
-            {show.role === 'owner' && <Members show={show} me={account.id} />}
-          </Flex>
         ))}
         <Box mt="28px">
           <NewShow />

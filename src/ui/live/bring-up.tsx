@@ -7,6 +7,9 @@ import { useDesk, useDeskState } from '../shell/desk-context';
 export function BringUp({ seat, name }: { seat: string; name: string }) {
   const desk = useDesk();
   const waits = useDeskState(({ plan }) => plan.waiting.includes(seat));
+  // Whoever is not here cannot be brought up: they would be on air the moment they came.
+  const absent = useDeskState(({ lines }) => lines[seat] !== undefined && !lines[seat].here);
+  if (waits && absent) return null;
   return (
     <ControlButton
       h="24px"

@@ -26,7 +26,7 @@ export function LaneLevel({ slot }: { slot: number }) {
     const hold = held.current;
     if (peakDb >= hold.db || ++hold.frames > HOLD_FRAMES) Object.assign(hold, { db: peakDb, frames: 0 });
     const hot = hold.db > HOT_DBFS;
-    bar.current.style.width = `${percent(peakDb)}%`;
+    bar.current.style.transform = `scaleX(${percent(peakDb) / 100})`;
     bar.current.style.background = `var(--level-${hot ? 'hot' : 'well'})`;
     tick.current.style.left = `${percent(hold.db)}%`;
     tick.current.style.visibility = Number.isFinite(hold.db) ? 'visible' : 'hidden';
@@ -42,7 +42,7 @@ export function LaneLevel({ slot }: { slot: number }) {
         </Text>
       </Text>
       <Box position="relative" h="5px" my="4px" bg="raised" borderRadius="full" overflow="hidden">
-        <Box ref={bar} position="absolute" insetY="0" left="0" w="0" borderRadius="full" />
+        <Box ref={bar} position="absolute" inset="0" transformOrigin="left" transform="scaleX(0)" />
         <Box ref={tick} position="absolute" insetY="0" left="0" w="2px" bg="text" />
       </Box>
       <Text fontSize="11.5px" color="soft" lineHeight="1.2">

@@ -12,6 +12,7 @@ import { KeyCap } from '../shell/key-cap';
 import { LevelSlider } from '../shell/level-slider';
 import { Panel } from '../shell/panel';
 import { useDesk, useDeskState } from '../shell/desk-context';
+import { EngineNote } from './engine-note';
 
 /** Whose mix the host hears: their own, the program, or what any guest hears. */
 export function PhonesPanel() {
@@ -50,6 +51,7 @@ export function PhonesPanel() {
       </Flex>
       {phones && <PhonesVolume listener={phones} />}
       <VoiceNote />
+      <EngineNote />
     </Panel>
   );
 }

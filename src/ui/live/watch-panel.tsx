@@ -9,12 +9,14 @@ import { formatDuration } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { Panel } from '../shell/panel';
 import { useDesk, useDeskState } from '../shell/desk-context';
+import { lineNotices } from './line-notices';
 
-interface Notice {
+export interface Notice {
   key: string;
   urgent: boolean;
   words: ReactNode;
-  action?: { label: string; run: () => void };
+  /** `name` says it whole where the label alone could mean another button. */
+  action?: { label: string; name?: string; run: () => void };
 }
 
 /** What needs the host, in words, with the action that mends it. Empty when all is well. */
@@ -34,7 +36,7 @@ export function WatchPanel() {
             <Text fontSize="14px">{words}</Text>
             {action && (
               <Flex mt="7px">
-                <ControlButton tone="lamp" h="30px" onClick={action.run}>
+                <ControlButton tone="lamp" h="30px" aria-label={action.name} onClick={action.run}>
                   {action.label}
                 </ControlButton>
               </Flex>
@@ -53,7 +55,7 @@ function whoseMix(plan: HearingPlan, listener: ListenerId): string {
 
 function useNotices(): Notice[] {
   const desk = useDesk();
-  const { call, onAir, troubles, openTake, planSaving, lastTake, plan, audit } = useDeskState((state) => state);
+  const { call, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines } = useDeskState((state) => state);
   const notices: Notice[] = troubles.map((words, place) => ({
     key: `trouble-${place}-${words}`,
     urgent: true,
@@ -68,6 +70,7 @@ function useNotices(): Notice[] {
       action: { label: 'Let the sound in', run: () => void desk.startCall() },
     });
   }
+  notices.push(...lineNotices(desk, seats, lines, plan));
   const { listenTo } = onAir;
   if (listenTo) {
     const whose = 'source' in listenTo ? `${placeName(plan, listenTo.source)} alone, before the fader` : whoseMix(plan, listenTo.listener);

@@ -59,7 +59,7 @@ function SeatRow({ seat }: { seat: DeskSeat }) {
         <Box flex="1" minW="0">
           <Text fontWeight="600">{seat.fullName}</Text>
           <Text fontSize="13px" color="soft">
-            {[seat.role, seat.about].filter(Boolean).join(' · ')}
+            {seat.about || seat.role}
             {line && ` · ${LINE_STATE_WORDS[line.state]}`}
           </Text>
         </Box>

@@ -13,6 +13,7 @@ import { formatDuration } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { KeyCap } from '../shell/key-cap';
 import { useKeys } from '../use-keys';
+import { LinesNote } from './lines-note';
 import { LocalTime } from './local-time';
 import { TrackRow } from './track-row';
 
@@ -53,6 +54,7 @@ export function TakePage({ take }: { take: TakeData }) {
       </Flex>
       <GapNote take={take} />
       <ConsentNote take={take} />
+      <LinesNote take={take} />
       <Box as="section" aria-label="Tracks" flex="1" minH="0" overflowY="auto">
         {take.tracks.map((track) => (
           <TrackRow key={track.id} take={take} track={track} player={player} />

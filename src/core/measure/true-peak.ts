@@ -1,0 +1,76 @@
+/** Samples looked at between two samples: BS.1770-5 annex 2 asks for at least four times 48 kHz. */
+const OVERSAMPLING = 4;
+/** Samples on either side that shape the one in between. Shorter filters read up to 0.6 dB low. */
+const REACH = 32;
+
+/** The interpolation filters of the phases between two samples: sinc under a Kaiser window. */
+const PHASES: Float64Array[] = Array.from({ length: OVERSAMPLING - 1 }, (_, k) => phase((k + 1) / OVERSAMPLING));
+
+function phase(offset: number): Float64Array {
+  const beta = 10;
+  const taps = Float64Array.from({ length: 2 * REACH }, (_, n) => {
+    const x = n - (REACH - 1) - offset;
+    const sinc = x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x);
+    const edge = Math.min(1, Math.abs(x) / REACH);
+    return (sinc * bessel0(beta * Math.sqrt(1 - edge * edge))) / bessel0(beta);
+  });
+  const sum = taps.reduce((total, tap) => total + tap, 0);
+  return taps.map((tap) => tap / sum);
+}
+
+/** Modified Bessel function of the first kind, order zero (Abramowitz and Stegun, 9.6.10). */
+function bessel0(x: number): number {
+  let term = 1;
+  let sum = 1;
+  for (let k = 1; k < 40; k++) {
+    term *= (x / (2 * k)) ** 2;
+    sum += term;
+  }
+  return sum;
+}
+
+/** Finds the largest sample between samples as well (ITU-R BS.1770-5, annex 2). */
+export interface TruePeakMeasure {
+  push(samples: Float32Array): void;
+  /** Linear; at least the largest sample. */
+  result(): number;
+}
+
+/** Measures one channel that is given piece by piece. */
+export function createTruePeakMeasure(): TruePeakMeasure {
+  const history = new Float32Array(2 * REACH);
+  let peak = 0;
+
+  /** Looks between samples REACH − 1 and REACH of a stretch; near small samples there is nothing to find. */
+  const look = (samples: Float32Array, at: number): void => {
+    const near = Math.max(Math.abs(samples[at + REACH - 1]), Math.abs(samples[at + REACH]));
+    peak = Math.max(peak, near);
+    // Between two samples a band-limited signal rises at most so far above them before others would show.
+    if (near < peak * 0.5) return;
+    for (const taps of PHASES) {
+      let sum = 0;
+      for (let n = 0; n < 2 * REACH; n++) sum += taps[n] * samples[at + n];
+      if (Math.abs(sum) > peak) peak = Math.abs(sum);
+    }
+  };
+
+  return {
+    push(samples) {
+      const stretch = new Float32Array(history.length + samples.length);
+      stretch.set(history);
+      stretch.set(samples, history.length);
+      for (let at = 1; at + 2 * REACH <= stretch.length; at++) look(stretch, at);
+      history.set(stretch.subarray(stretch.length - history.length));
+    },
+    result() {
+      // What the last samples would still do, with silence after them.
+      const tail = new Float32Array(4 * REACH);
+      tail.set(history);
+      const before = peak;
+      for (let at = 1; at + 2 * REACH <= tail.length; at++) look(tail, at);
+      const result = peak;
+      peak = before;
+      return result;
+    },
+  };
+}

@@ -1,0 +1,66 @@
+import { declareCoupling, type Coupling } from '@/core/hearing/coupling';
+import { earsOf, voiceOf } from '@/core/hearing/ids';
+import type { HearingPlan } from '@/core/hearing/plan';
+import type { DeskSeat } from '@/core/session/desk-data';
+import type { DeskSession } from '@/live/desk/desk-session';
+import type { LineView } from '@/live/lines/line-view';
+import { formatDb } from '../format';
+import type { Notice } from './watch-panel';
+
+/** Concealment that is heard, ms of a second. */
+const HEARD_MS = 60;
+/** Seconds over which a weak line is judged. */
+const LOOK_BACK = 8;
+
+/** What the links need of the host: who waits, who is lost, whose loudspeakers leak, whose network is weak. */
+export function lineNotices(desk: DeskSession, seats: readonly DeskSeat[], lines: Record<string, LineView>, plan: HearingPlan): Notice[] {
+  return seats.flatMap((seat): Notice[] => {
+    const line = lines[seat.id];
+    if (!line) return [];
+    return [whoWaits(desk, seat, line, plan), whoIsLost(seat, line), leak(desk, seat, line, plan), weak(seat, line)].filter((notice) => notice !== null);
+  });
+}
+
+function whoWaits(desk: DeskSession, seat: DeskSeat, line: LineView, plan: HearingPlan): Notice | null {
+  if (line.state !== 'waiting' || !plan.waiting.includes(seat.id)) return null;
+  return {
+    key: `waits-${seat.id}`,
+    urgent: false,
+    words: `${seat.name} is ready and waits.`,
+    action: { label: 'Bring up', name: `Bring ${seat.name} into the call`, run: () => desk.setWaiting(seat.id, false) },
+  };
+}
+
+function whoIsLost(seat: DeskSeat, line: LineView): Notice | null {
+  if (line.state !== 'lost') return null;
+  const where = line.here ? 'Their page is open and tries to come back.' : 'Their page is closed; their link brings them back.';
+  return { key: `lost-${seat.id}`, urgent: true, words: `The connection to ${seat.name} is lost. ${where} The track holds silence meanwhile.` };
+}
+
+/** The headphones test heard loudspeakers: the audit should know the measured path. */
+function leak(desk: DeskSession, seat: DeskSeat, { status }: LineView, plan: HearingPlan): Notice | null {
+  if (seat.role !== 'caller' || !status || status.echoDb === null || status.echoCancellation) return null;
+  const measured: Coupling = {
+    ...declareCoupling('loudspeakers', earsOf(seat.id), voiceOf(seat.id)),
+    gainDb: Math.round(Math.min(0, status.echoDb)),
+    delayMs: Math.round(status.echoDelayMs ?? 0),
+    measured: true,
+  };
+  if (plan.couplings.some(({ id, measured: known }) => id === measured.id && known)) return null;
+  return {
+    key: `leak-${seat.id}`,
+    urgent: true,
+    words: `${seat.name}’s loudspeakers reach their microphone: ${formatDb(status.echoDb)} after ${Math.round(status.echoDelayMs ?? 0)} ms, measured. Ask for headphones, or for echo cancelling on their page.`,
+    action: {
+      label: 'Let the audit reckon with it',
+      run: () => desk.changePlan((current) => ({ ...current, couplings: [...current.couplings.filter(({ id }) => id !== measured.id), measured] })),
+    },
+  };
+}
+
+function weak(seat: DeskSeat, line: LineView): Notice | null {
+  const recent = line.history.slice(-LOOK_BACK);
+  const heard = recent.filter(({ report }) => (report.toDesk?.concealedMs ?? 0) > HEARD_MS).length;
+  if (line.state === 'lost' || recent.length < LOOK_BACK || heard < LOOK_BACK / 2) return null;
+  return { key: `weak-${seat.id}`, urgent: false, words: `${seat.name}’s network is weak: sound had to be made up in ${heard} of the last ${LOOK_BACK} seconds.` };
+}

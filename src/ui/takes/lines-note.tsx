@@ -1,0 +1,47 @@
+'use client';
+
+import { Box, Heading, Text } from '@chakra-ui/react';
+import { useState } from 'react';
+import type { LineReport } from '@/core/lines/line-report';
+import type { TakeData } from '@/core/session/take-data';
+import { getJson } from '@/live/api';
+import { formatDuration } from '../format';
+import { LineChart } from '../live/line-chart';
+
+interface Kept {
+  seat: string;
+  atSample: number;
+  report: LineReport;
+}
+
+const SAMPLES_PER_MS = 48;
+
+/** How the lines were while the take was recorded, as measured then. */
+export function LinesNote({ take }: { take: TakeData }) {
+  const [kept, setKept] = useState<Kept[] | null>(null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const load = (open: boolean) => {
+    if (open && kept === null) getJson<Kept[]>(`/api/takes/${take.id}/lines`).then(setKept, (error: Error) => setTrouble(error.message));
+  };
+  const seats = [...new Set((kept ?? []).map(({ seat }) => seat))];
+  return (
+    <Box as="details" fontSize="14px" color="soft" onToggle={(event) => load((event.currentTarget as unknown as HTMLDetailsElement).open)}>
+      <summary>How the lines were</summary>
+      {kept?.length === 0 && <Text mt="4px">No link was connected while this take was recorded.</Text>}
+      {seats.map((seat) => (
+        <Box key={seat} as="section" aria-label={`Line of ${seat}`} mt="8px" maxW="720px">
+          <Heading as="h3" fontSize="15px" color="text">
+            {take.consents.find((consent) => consent.seat === seat)?.name ?? seat}
+          </Heading>
+          <LineChart
+            history={(kept ?? []).filter((one) => one.seat === seat).map(({ atSample, report }) => ({ atMs: atSample / SAMPLES_PER_MS, report }))}
+            atInWords={(ms) => formatDuration(ms / 1000)}
+          />
+        </Box>
+      ))}
+      <Text role="alert" color="ember">
+        {trouble}
+      </Text>
+    </Box>
+  );
+}
