@@ -22,7 +22,8 @@ export default defineConfig({
   timeout: 90_000,
   expect: { timeout: 15_000 },
   forbidOnly: true,
-  use: { baseURL: process.env.BASE_URL, viewport: { width: 1280, height: 800 }, trace: 'retain-on-failure' },
+  // A trace films every page of a test; with several guests on a small machine that alone breaks the call.
+  use: { baseURL: process.env.BASE_URL, viewport: { width: 1280, height: 800 }, trace: process.env.TRACE ? 'retain-on-failure' : 'off' },
   projects: [
     { name: 'desk', testIgnore: /microphone/, use: launch() },
     { name: 'microphone', testMatch: /microphone/, use: launch(...MICROPHONE) },

@@ -8,12 +8,13 @@ const PEOPLE = [
   { name: 'Ilyas Corm', short: 'Ilyas', hz: 787 },
   { name: 'Bettina Oak', short: 'Bettina', hz: 1201 },
 ] as const;
-/** Amplitude of every tone, and its level. */
-const TONE_DB = -20;
+/** Amplitude of every tone, and its level: low enough that the noise of the coding stays below −90 dB. */
+const AMPLITUDE = 0.04;
+const TONE_DB = -28;
 
 test('a host and three guests: every return holds the others and never its owner, every track its owner alone', async ({ host, page, browser }) => {
   test.setTimeout(180_000);
-  await giveTones(page, [HOST_HZ]);
+  await giveTones(page, [HOST_HZ], AMPLITUDE);
   const links = await makeEpisode(host, 'Three rivers', PEOPLE.map(({ name }) => name));
   await page.getByRole('link', { name: 'Prepare' }).click();
   await page.getByText('Record the mixes too').click();
@@ -21,7 +22,7 @@ test('a host and three guests: every return holds the others and never its owner
   await host.startCall();
   await expect(host.lane('Runa')).toContainText('invited, not opened');
 
-  const [runa, ilyas] = [await Guest.open(browser, 'Runa', links[0], PEOPLE[0].hz), await Guest.open(browser, 'Ilyas', links[1], PEOPLE[1].hz)];
+  const [runa, ilyas] = [await Guest.open(browser, 'Runa', links[0], PEOPLE[0].hz, AMPLITUDE), await Guest.open(browser, 'Ilyas', links[1], PEOPLE[1].hz, AMPLITUDE)];
   await expect(host.lane('Runa')).toContainText('has opened the link');
   await runa.arrive();
   await ilyas.arrive();
@@ -42,7 +43,7 @@ test('a host and three guests: every return holds the others and never its owner
   await host.untilRecorded(3);
 
   // One comes late, one goes and comes again.
-  const bettina = await Guest.open(browser, 'Bettina', links[2], PEOPLE[2].hz);
+  const bettina = await Guest.open(browser, 'Bettina', links[2], PEOPLE[2].hz, AMPLITUDE);
   await bettina.arrive();
   await host.lane('Bettina').getByRole('button', { name: 'Bring Bettina up' }).click();
   await bettina.isIn();

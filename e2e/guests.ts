@@ -99,10 +99,10 @@ export class Guest {
     readonly link: string,
   ) {}
 
-  static async open(browser: Browser, name: string, link: string, frequency: number): Promise<Guest> {
+  static async open(browser: Browser, name: string, link: string, frequency: number, amplitude?: number): Promise<Guest> {
     const context = await browser.newContext({ viewport: { width: 390, height: 844 } });
     const page = await context.newPage();
-    await giveTones(page, [frequency]);
+    await giveTones(page, [frequency], amplitude);
     await page.goto(link);
     return new Guest(page, name, link);
   }

@@ -1,3 +1,4 @@
+import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from './host';
 import { giveTones, Guest, heardTones, makeEpisode, makeLink } from './guests';
 import { SecondServer } from './second-server';
@@ -72,6 +73,8 @@ test('a guest is let in, waits again, is removed in the middle of the call, and 
   const line = host.page.getByRole('dialog');
   await expect(line.getByRole('table')).toContainText(/Delay\s*\d+ ms|Delay\s*\d\.\d ms/);
   await expect(line.getByRole('img', { name: /Delay and loss over time/ })).toBeVisible();
+  const { violations } = await new AxeBuilder({ page: host.page }).include('[role=dialog]').analyze();
+  expect(violations.map(({ id, nodes }) => `${id}: ${nodes[0].html}`)).toEqual([]);
   await line.getByRole('button', { name: 'Ask for a reload' }).click();
   await runa.page.waitForEvent('load');
   await runa.isIn();
@@ -88,6 +91,41 @@ test('a guest is let in, waits again, is removed in the middle of the call, and 
   await runa.page.goto(again);
   await runa.arrive();
   await expect(host.lane('Runa')).toContainText('waiting to be brought up');
+  await host.endCall();
+  await runa.close();
+});
+
+test('junk, repeats and old messages from a guest’s own page do not break the call', async ({ host, page, browser }) => {
+  await giveTones(page, [HOST_HZ]);
+  const [link] = await makeEpisode(host, 'Junk in the box', ['Runa Velde']);
+  await host.startCall();
+  const runa = await Guest.open(browser, 'Runa', link, 523);
+  await runa.arrive();
+  await host.lane('Runa').getByRole('button', { name: 'Bring Runa up' }).click();
+  await runa.isIn();
+  const answers = await runa.page.evaluate(async (token) => {
+    const window_ = sessionStorage.getItem('brisk-lantern-window');
+    const connection = crypto.randomUUID();
+    const junk = [
+      { type: 'description', connection, description: { type: 'offer', sdp: 'v=0\r\nnonsense' } },
+      { type: 'description', connection, description: { type: 'answer', sdp: 'm=audio 9 UDP/TLS/RTP/SAVPF 111\r\n'.repeat(200) } },
+      { type: 'candidate', connection, candidate: { candidate: 'candidate:junk', sdpMid: '7', sdpMLineIndex: 7 } },
+      { type: 'candidate', connection, candidate: null },
+      { type: 'hung-up' },
+      { type: 'status', phase: 'left' },
+      'x'.repeat(60_000),
+    ];
+    const statuses: number[] = [];
+    for (let k = 0; k < 42; k++) {
+      const body = JSON.stringify({ window: window_, body: junk[(k * 5) % junk.length] });
+      statuses.push((await fetch('/api/guest/messages', { method: 'POST', headers: { authorization: `Bearer ${token}`, 'content-type': 'application/json' }, body })).status);
+    }
+    return [...new Set(statuses)].sort();
+  }, link.split('/').at(-1)!);
+  expect(answers).toEqual([200, 400, 413]);
+  await runa.isIn();
+  await expect(host.lane('Runa')).toContainText('live');
+  expect((await heardTones(runa.page, [HOST_HZ])).get(HOST_HZ)!.best).toBeGreaterThan(-21);
   await host.endCall();
   await runa.close();
 });

@@ -49,6 +49,7 @@ await host.endCall();
 await context.addCookies([{ name: 'theme', value: 'night', url: address }]);
 await guestPictures();
 await page.goto('/');
+await page.waitForTimeout(500);
 await shoot('episodes');
 await browser.close();
 
@@ -56,6 +57,7 @@ await browser.close();
 async function guestPictures(): Promise<void> {
   const links = await makeEpisode(host, 'Below the weir', ['Runa Velde', 'Ilyas Corm', 'Bettina Oak'], 15);
   await page.getByRole('link', { name: 'Prepare' }).click();
+  await page.getByRole('main').evaluate((main) => main.scrollTo(0, 0));
   await shoot('prepare-guests');
   await page.getByRole('link', { name: 'Live', exact: true }).click();
   await host.startCall();

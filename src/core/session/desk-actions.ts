@@ -29,7 +29,7 @@ export function keyTakenBy(
   key: string,
   keys: DeskKeys,
   pads: readonly { key: string; name: string }[],
-  except: DeskAction,
+  except?: DeskAction,
 ): string | null {
   const action = DESK_ACTION_NAMES.find((one) => one !== except && keys[one] === key);
   if (action) return DESK_ACTIONS[action].words;

@@ -57,6 +57,9 @@ export interface DeskPad {
   player: string;
   key: string;
   loops: boolean;
+  /** The pad's own trim, dB. */
   levelDb: number;
+  /** The sound's gain from the library, dB: what brings it to the level of its kind. */
+  gainDb: number;
   lengthSamples: number;
 }

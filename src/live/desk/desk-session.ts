@@ -1,6 +1,5 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { mayIn } from '@/core/access/rights';
-import { dbToGain } from '@/core/dsp/decibels';
 import { compilePlan, type CompiledPlan } from '@/core/hearing/compile';
 import { applyChange, auditPlan, type PlanChange } from '@/core/hearing/audit/index';
 import { differences } from '@/core/hearing/merge';
@@ -17,13 +16,14 @@ import { openLineAudio } from '../lines/line-audio';
 import type { StatusBoard } from '../worklet/status-board';
 import { lineConnector, openAudioDesk, SAMPLE_RATE, type AudioDesk } from './audio-desk';
 import { createHealthReader, type EngineHealth } from './engine-health';
+import { DeskPads } from './desk-pads';
 import { DeskPlace, type DeskGreeting } from './desk-place';
 import { DeskRecording } from './desk-recording';
 import { HandsOnAir } from './hands-on-air';
 import { initialDeskState, type DeskState } from './desk-state';
 import { openMicrophone, type Microphone } from './microphone';
 import { createPlanKeeper, type PlanKeeper } from './plan-keeper';
-import { loadPracticeCall, loadSound } from './sound-files';
+import { loadPracticeCall } from './sound-files';
 
 /** Room of the engine: sources and listeners of the largest episode. */
 const MOST_PLACES = 32;
@@ -48,6 +48,7 @@ export class DeskSession {
   #audio: AudioDesk | null = null;
   #health: (() => EngineHealth) | null = null;
   #microphone: Microphone | null = null;
+  readonly #pads: DeskPads;
   readonly #recording: DeskRecording;
   readonly #lines: DeskLines;
   readonly #place: DeskPlace;
@@ -71,6 +72,7 @@ export class DeskSession {
       onState: (planSaving) => this.store.setState({ planSaving }),
       onMerged: (merged, theirs) => this.#takeOver(merged, theirs),
     });
+    this.#pads = new DeskPads({ episode: data.episode.id, store: this.store, trouble: (sentence) => this.#trouble(sentence) });
     this.#recording = new DeskRecording({
       episode: data.episode.id,
       store: this.store,
@@ -162,6 +164,7 @@ export class DeskSession {
     this.#microphone?.close();
     this.#microphone = null;
     const audio = this.#audio;
+    this.#pads.close();
     this.#audio = null;
     this.#health = null;
     this.store.setState({ call: 'off', voice: { from: 'nothing' }, onAir: this.hands.atRest() });
@@ -228,30 +231,9 @@ export class DeskSession {
     });
   }
 
-  pressPad(sound: string): void {
-    const gain = dbToGain(this.store.getState().padLevels[sound]);
-    this.#audio?.tell({ type: 'start-sound', id: sound, gain });
-  }
-
-  stopPad(sound: string): void {
-    this.#audio?.tell({ type: 'stop-sound', id: sound });
-  }
-
-  stopAllSounds(): void {
-    this.#audio?.tell({ type: 'stop-all-sounds' });
-  }
-
-  setPadLevel(sound: string, levelDb: number): void {
-    this.store.setState(({ padLevels }) => ({ padLevels: { ...padLevels, [sound]: levelDb } }));
-    this.#audio?.tell({ type: 'sound-gain', id: sound, gain: dbToGain(levelDb) });
-  }
-
-  /** Keeps a pad's level on the server. Called when the hand leaves the control. */
-  async keepPadLevel(sound: string): Promise<void> {
-    const levelDb = this.store.getState().padLevels[sound];
-    await sendJson('PUT', `/api/episodes/${this.data.episode.id}/pads/${sound}`, { levelDb }).catch((error: Error) =>
-      this.#trouble(`The pad’s level was not kept. ${error.message}`),
-    );
+  /** The pads of this desk: pressed, levelled and arranged. */
+  get pads(): DeskPads {
+    return this.#pads;
   }
 
   async startRecording(): Promise<void> {
@@ -324,14 +306,7 @@ export class DeskSession {
     this.#audio = audio;
     this.#health = createHealthReader(audio);
     this.#applyPlan();
-    const buffers = await Promise.all(this.data.pads.map(({ sound }) => loadSound(audio.context, `/api/sounds/${sound}/audio`)));
-    // Added in the order of the pads: the status board shows their positions in that order.
-    this.data.pads.forEach(({ sound, player, loops }, place) => {
-      const buffer = buffers[place];
-      const left = buffer.getChannelData(0).slice();
-      const right = buffer.numberOfChannels > 1 ? buffer.getChannelData(1).slice() : left.slice();
-      audio.tell({ type: 'add-sound', id: sound, player, left, right, loop: loops }, [left.buffer, right.buffer]);
-    });
+    await this.#pads.open(audio);
     return audio;
   }
 

@@ -3,7 +3,7 @@ import { NOTHING_ON_AIR, type Cough, type OnAir } from '@/core/hearing/on-air';
 import type { HearingPlan } from '@/core/hearing/plan';
 import type { ForWatchers } from '@/core/lines/messages';
 import type { DeskKeys } from '@/core/session/desk-actions';
-import type { DeskData, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
+import type { DeskData, DeskPad, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
 import type { LineView } from '../lines/line-view';
 import type { PlanSaving } from './plan-keeper';
 
@@ -60,6 +60,7 @@ export interface DeskState {
   /** Earlier plans to go back to, and later ones to go forward to. */
   past: HearingPlan[];
   future: HearingPlan[];
+  pads: DeskPad[];
   padLevels: Record<string, number>;
   recording: RecordingState | null;
   lastTake: FinishedTake | null;
@@ -93,6 +94,7 @@ export function initialDeskState(data: DeskData): DeskState {
     audit: auditPlan(data.plan),
     past: [],
     future: [],
+    pads: data.pads,
     padLevels: Object.fromEntries(data.pads.map(({ sound, levelDb }) => [sound, levelDb])),
     recording: null,
     lastTake: null,

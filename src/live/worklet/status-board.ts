@@ -3,7 +3,7 @@ export const TRACE_COLUMNS = 512;
 /** Blocks of 128 samples between two readings of the meters. */
 export const BLOCKS_PER_READING = 8;
 /** Sounds whose position is shown. */
-export const MOST_SOUNDS = 32;
+export const MOST_SOUNDS = 96;
 
 /**
  * What the audio thread shows and the page reads, in shared memory: no message per reading, and

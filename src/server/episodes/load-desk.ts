@@ -1,11 +1,11 @@
 import type { ShowRole } from '@/core/access/rights';
 import { withSeats } from '@/core/hearing/seats';
-import type { DeskData, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
+import type { DeskData, DeskPad, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
 import { listInvitations } from '../access/invitations';
 import type { Querier } from '../database';
 import { findKeys } from '../keys/queries';
 import { listTakes } from '../takes/queries';
-import { findEpisode, findPlan, listPads, listSeats, type SeatRow } from './queries';
+import { findEpisode, findPlan, listPads, listSeats, type PadRow, type SeatRow } from './queries';
 
 export interface DeskViewer {
   account: string;
@@ -37,15 +37,7 @@ export async function loadDesk(db: Querier, episodeId: string, viewer: DeskViewe
     role: viewer.role,
     seats: seats.map(deskSeat),
     invitations: invitations.map(seatInvitation),
-    pads: pads.map((pad) => ({
-      sound: pad.sound_id,
-      name: pad.name,
-      player: pad.player,
-      key: pad.key,
-      loops: pad.loops,
-      levelDb: pad.level_db,
-      lengthSamples: pad.length_samples,
-    })),
+    pads: pads.map(deskPad),
     // The seats are kept on their own; a plan stored before one came or went follows here.
     plan: withSeats(plan, seats.map(({ id, name, role, line, reflexive }) => ({ id, name, role, line, reflexive }))),
     planVersion: version,
@@ -54,6 +46,17 @@ export async function loadDesk(db: Querier, episodeId: string, viewer: DeskViewe
     openTake: open ? { id: open.id, number: open.number } : null,
   };
 }
+
+export const deskPad = (pad: PadRow): DeskPad => ({
+  sound: pad.sound_id,
+  name: pad.name,
+  player: pad.player,
+  key: pad.key,
+  loops: pad.loops,
+  levelDb: pad.level_db,
+  gainDb: pad.gain_db,
+  lengthSamples: pad.length_samples,
+});
 
 export function deskSeat({ id, role, line, practice, line_settings, name, full_name, about, reflexive }: SeatRow): DeskSeat {
   return { id, role, line, practice, lineSettings: line_settings, name, fullName: full_name, about, reflexive };

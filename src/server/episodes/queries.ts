@@ -138,6 +138,7 @@ export async function setCallRunning(db: Querier, episode: string, running: bool
 const padRow = z.object({
   sound_id: z.uuid(),
   name: z.string(),
+  gain_db: z.number(),
   player: z.string(),
   key: z.string(),
   loops: z.boolean(),
@@ -148,7 +149,7 @@ export type PadRow = z.infer<typeof padRow>;
 
 export async function listPads(db: Querier, episode: string): Promise<PadRow[]> {
   const { rows } = await db.query(
-    `select pad.sound_id, sound.name, pad.player, pad.key, pad.loops, pad.level_db, sound.length_samples
+    `select pad.sound_id, sound.name, pad.player, pad.key, pad.loops, pad.level_db, sound.gain_db, sound.length_samples
        from pad join sound on sound.id = pad.sound_id
       where pad.episode_id = $1 order by pad.place`,
     [episode],
@@ -162,4 +163,25 @@ export async function setPadLevel(db: Querier, episode: string, sound: string, l
     [episode, sound, levelDb],
   );
   if (rowCount === 0) throw notFound('pad');
+}
+
+export interface NewPad {
+  sound: string;
+  player: string;
+  key: string;
+  loops: boolean;
+  levelDb: number;
+}
+
+/** Replaces the board of an episode. @throws {HttpError} 422 when a sound is not of the show */
+export async function storePads(db: Querier, episode: string, show: string, pads: readonly NewPad[]): Promise<void> {
+  await db.query('delete from pad where episode_id = $1', [episode]);
+  const { rowCount } = await db.query(
+    `insert into pad (episode_id, place, sound_id, player, key, loops, level_db)
+     select $1, row.place, sound.id, row.player, row.key, row.loops, row."levelDb"
+       from jsonb_to_recordset($3) as row(place int, sound uuid, player text, key text, loops boolean, "levelDb" real)
+       join sound on sound.id = row.sound and sound.show_id = $2`,
+    [episode, show, JSON.stringify(pads.map((pad, place) => ({ ...pad, place })))],
+  );
+  if (rowCount !== pads.length) throw new HttpError(422, 'sound', 'A pad names a sound that is not in the library of this show.');
 }

@@ -34,9 +34,10 @@ export function route<Params extends Subject, Query = unknown>(
 ): Handler {
   return answered(async (request, context) => {
     const account = await requireAccount(database(), request.headers);
-    const asked = await address(options, request, context);
-    const member = await requireRight(database(), account, options.right, asked.params);
-    return handle({ ...asked, ...member, account });
+    const params = await addressOf(options, context);
+    const member = await requireRight(database(), account, options.right, params);
+    // Whoever may not is told so, and not what else is wrong.
+    return handle({ params, query: queryOf(options.query, request), request, ...member, account });
   });
 }
 
@@ -47,7 +48,7 @@ export function accountRoute<Params, Query = unknown>(
 ): Handler {
   return answered(async (request, context) => {
     const account = await requireAccount(database(), request.headers);
-    return handle({ ...(await address(options, request, context)), account });
+    return handle({ params: await addressOf(options, context), query: queryOf(options.query, request), request, account });
   });
 }
 
@@ -78,9 +79,8 @@ function answered(handle: Handler): Handler {
   };
 }
 
-async function address<Params, Query>(options: Address<Params, Query>, request: Request, context: Context): Promise<Asked<Params, Query>> {
-  const params = check(options.params, (await context.params) ?? {}, 'address');
-  return { params, query: queryOf(options.query, request), request };
+async function addressOf<Params>({ params }: { params: z.ZodType<Params> }, context: Context): Promise<Params> {
+  return check(params, (await context.params) ?? {}, 'address');
 }
 
 function queryOf<Query>(schema: z.ZodType<Query> | undefined, request: Request): Query {

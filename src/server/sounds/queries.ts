@@ -1,7 +1,9 @@
 import { createHash } from 'node:crypto';
+import { SOUND_KINDS, type SoundKind } from '@/core/sounds/sound-kind';
+import type { LibrarySound } from '@/core/sounds/library-sound';
 import { z } from 'zod';
 import type { Querier } from '../database';
-import { notFound } from '../http/errors';
+import { HttpError, notFound } from '../http/errors';
 
 const soundRow = z.object({ media_type: z.string(), audio: z.instanceof(Buffer), sha256: z.instanceof(Buffer) });
 
@@ -29,4 +31,114 @@ export async function insertSound(db: Querier, sound: NewSound): Promise<string>
     [sound.show, sound.name, sound.fileName, sound.mediaType, sha256, sound.audio, sound.lengthSamples],
   );
   return rows[0].id;
+}
+
+const libraryRow = z.object({
+  id: z.uuid(),
+  name: z.string(),
+  kind: z.enum(SOUND_KINDS),
+  notes: z.string(),
+  fileName: z.string(),
+  lengthSamples: z.coerce.number(),
+  integratedLufs: z.number().nullable(),
+  shortTermLufs: z.number().nullable(),
+  truePeakDb: z.number().nullable(),
+  headSilenceSamples: z.coerce.number(),
+  tailSilenceSamples: z.coerce.number(),
+  gainDb: z.number(),
+});
+
+const LIBRARY = `
+  select id, name, kind, notes, file_name as "fileName", length_samples as "lengthSamples",
+         integrated_lufs as "integratedLufs", short_term_lufs as "shortTermLufs", true_peak_db as "truePeakDb",
+         head_silence_samples as "headSilenceSamples", tail_silence_samples as "tailSilenceSamples", gain_db as "gainDb"
+    from sound`;
+
+/** The sounds of a show, by name. */
+export async function listSounds(db: Querier, show: string): Promise<LibrarySound[]> {
+  const { rows } = await db.query(`${LIBRARY} where show_id = $1 order by lower(name)`, [show]);
+  return rows.map((row) => libraryRow.parse(row));
+}
+
+export async function findSound(db: Querier, id: string): Promise<LibrarySound> {
+  const { rows } = await db.query(`${LIBRARY} where id = $1`, [id]);
+  if (rows.length === 0) throw notFound('sound');
+  return libraryRow.parse(rows[0]);
+}
+
+export interface ImportedSound {
+  show: string;
+  name: string;
+  kind: SoundKind;
+  /** Name of the file as it was given. */
+  fileName: string;
+  originalSha256: Buffer;
+  /** FLAC, 48 kHz. */
+  audio: Buffer;
+  lengthSamples: number;
+  integratedLufs: number | null;
+  shortTermLufs: number | null;
+  truePeakDb: number | null;
+  headSilenceSamples: number;
+  tailSilenceSamples: number;
+  gainDb: number;
+}
+
+/** Puts an imported sound into a show's library. @throws {HttpError} 409 when the same sound is there already */
+export async function insertImportedSound(db: Querier, sound: ImportedSound): Promise<LibrarySound> {
+  const sha256 = createHash('sha256').update(sound.audio).digest();
+  const { rows: same } = await db.query<{ name: string }>(
+    'select name from sound where show_id = $1 and (sha256 = $2 or original_sha256 = $3)',
+    [sound.show, sha256, sound.originalSha256],
+  );
+  if (same.length > 0) throw new HttpError(409, 'same-sound', `This sound is in the library already, as “${same[0].name}”.`);
+  const { rows } = await db.query<{ id: string }>(
+    `insert into sound (show_id, name, kind, file_name, media_type, sha256, original_sha256, audio, length_samples,
+                        integrated_lufs, short_term_lufs, true_peak_db, head_silence_samples, tail_silence_samples, gain_db)
+     values ($1, $2, $3, $4, 'audio/flac', $5, $6, $7, $8, $9, $10, $11, $12, $13, $14) returning id`,
+    [
+      sound.show,
+      sound.name,
+      sound.kind,
+      sound.fileName,
+      sha256,
+      sound.originalSha256,
+      sound.audio,
+      sound.lengthSamples,
+      sound.integratedLufs,
+      sound.shortTermLufs,
+      sound.truePeakDb,
+      sound.headSilenceSamples,
+      sound.tailSilenceSamples,
+      sound.gainDb,
+    ],
+  );
+  return findSound(db, rows[0].id);
+}
+
+export interface SoundChange {
+  name?: string;
+  kind?: SoundKind;
+  notes?: string;
+  gainDb?: number;
+}
+
+export async function changeSound(db: Querier, id: string, change: SoundChange): Promise<LibrarySound> {
+  await db.query(
+    `update sound set name = coalesce($2, name), kind = coalesce($3, kind), notes = coalesce($4, notes), gain_db = coalesce($5, gain_db)
+      where id = $1`,
+    [id, change.name ?? null, change.kind ?? null, change.notes ?? null, change.gainDb ?? null],
+  );
+  return findSound(db, id);
+}
+
+/** Takes a sound out of the library. @throws {HttpError} 409 while an episode has it on a pad */
+export async function removeSound(db: Querier, id: string): Promise<void> {
+  const { rows } = await db.query<{ title: string }>(
+    'select title from pad join episode on episode.id = pad.episode_id where sound_id = $1 limit 1',
+    [id],
+  );
+  if (rows.length > 0) throw new HttpError(409, 'on-a-pad', `This sound is on a pad of “${rows[0].title}”. Take it off there first.`);
+  const { rowCount } = await db.query('delete from sound where id = $1', [id]);
+  if (rowCount === 0) throw notFound('sound');
 }

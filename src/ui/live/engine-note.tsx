@@ -21,8 +21,8 @@ export function EngineNote() {
   const dropped = dropOuts !== null && dropOuts.events > 0;
   return (
     <Text role="note" aria-label="This machine" mt="6px" fontSize="12.5px" color={dropped ? 'ember' : 'soft'}>
-      Mixing takes {Math.round(load * 100)} % of its time
-      {dropOuts !== null && (dropped ? `; ${dropOuts.events} drop-outs, ${Math.round(dropOuts.seconds * 1000)} ms in your phones` : '; no drop-outs')}.
+      Mixing: {Math.round(load * 100)} % of its time
+      {dropOuts !== null && (dropped ? ` · ${dropOuts.events} drop-outs in your phones` : ' · no drop-outs')}
     </Text>
   );
 }

@@ -19,33 +19,39 @@ const RATE = 48000;
 export function PadsPanel() {
   const desk = useDesk();
   const running = useDeskState((state) => state.call === 'running');
+  const pads = useDeskState((state) => state.pads);
   const stopKey = useDeskState(({ keys }) => keys['stop-sounds']);
   return (
     <Panel
       title="Sounds"
       action={
-        <ControlButton h="30px" px="10px" disabled={!running} onClick={() => desk.stopAllSounds()}>
+        <ControlButton h="30px" px="10px" disabled={!running} onClick={() => desk.pads.stopAll()}>
           <Square size={12} fill="currentColor" /> Stop all sounds <KeyCap>{stopKey.toUpperCase()}</KeyCap>
         </ControlButton>
       }
     >
+      {pads.length === 0 && (
+        <Text fontSize="14px" color="soft">
+          No pads yet. Add sound files in Prepare.
+        </Text>
+      )}
       <Grid templateColumns="1fr 1fr" gap="8px">
-        {desk.data.pads.map((pad, place) => (
-          <Pad key={pad.sound} pad={pad} place={place} disabled={!running} />
+        {pads.map((pad) => (
+          <Pad key={pad.sound} pad={pad} disabled={!running} />
         ))}
       </Grid>
     </Panel>
   );
 }
 
-function Pad({ pad, place, disabled }: { pad: DeskPad; place: number; disabled: boolean }) {
+function Pad({ pad, disabled }: { pad: DeskPad; disabled: boolean }) {
   const desk = useDesk();
   const levelDb = useDeskState(({ padLevels }) => padLevels[pad.sound]);
   const [playing, setPlaying] = useState(false);
   const progress = useRef<HTMLDivElement>(null);
   const left = useRef<HTMLSpanElement>(null);
   useFrame(() => {
-    const position = desk.board()?.soundPosition[place] ?? -1;
+    const position = desk.pads.positionOf(pad.sound);
     const isPlaying = position >= 0;
     if (isPlaying !== playing) setPlaying(isPlaying);
     if (!progress.current || !left.current) return;
@@ -60,7 +66,7 @@ function Pad({ pad, place, disabled }: { pad: DeskPad; place: number; disabled: 
         type="button"
         disabled={disabled}
         aria-pressed={playing}
-        onClick={() => desk.pressPad(pad.sound)}
+        onClick={() => desk.pads.press(pad.sound)}
         position="relative"
         w="100%"
         textAlign="left"
@@ -88,8 +94,8 @@ function Pad({ pad, place, disabled }: { pad: DeskPad; place: number; disabled: 
             value={levelDb}
             min={-36}
             max={6}
-            onChange={(db) => desk.setPadLevel(pad.sound, db)}
-            onChangeEnd={() => void desk.keepPadLevel(pad.sound)}
+            onChange={(db) => desk.pads.setLevel(pad.sound, db)}
+            onChangeEnd={() => void desk.pads.keepLevel(pad.sound)}
           />
         </Box>
         <Text fontSize="12px" color="soft" minW="46px" textAlign="right">

@@ -18,7 +18,7 @@ export function KeysPanel() {
     event.preventDefault();
     const key = event.key.toLowerCase();
     if (!KEY_PATTERN.test(key)) return setSaid('Only keys that type a letter, a digit or a sign can be used.');
-    const taken = keyTakenBy(key, keys, desk.data.pads, action);
+    const taken = keyTakenBy(key, keys, desk.store.getState().pads, action);
     if (taken) return setSaid(`${key.toUpperCase()} is taken: ${taken}.`);
     setSaid('');
     void desk.setKey(action, key);

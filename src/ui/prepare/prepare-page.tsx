@@ -1,17 +1,15 @@
 'use client';
 
-import { Flex, Grid, Text } from '@chakra-ui/react';
+import { Flex, Grid } from '@chakra-ui/react';
 import type { HearingPlan } from '@/core/hearing/plan';
 import { AuditPanel } from '../hearing/audit-panel';
-import { formatDuration } from '../format';
-import { useDesk } from '../shell/desk-context';
-import { Panel } from '../shell/panel';
 import { GroupsPanel } from './groups-panel';
 import { HabitsPanel } from './habits-panel';
 import { KeysPanel } from './keys-panel';
 import { NamedPlansPanel } from './named-plans-panel';
 import { OutsidePanel } from './outside-panel';
 import { PeoplePanel } from './people-panel';
+import { SoundsPanel } from './sounds-panel';
 
 /** Before the call: who is in it, what happens outside the desk, where the plan begins, and the keys. */
 export function PreparePage({ namedPlans }: { namedPlans: { name: string; plan: HearingPlan }[] }) {
@@ -32,22 +30,5 @@ export function PreparePage({ namedPlans }: { namedPlans: { name: string; plan: 
         <KeysPanel />
       </Flex>
     </Grid>
-  );
-}
-
-function SoundsPanel() {
-  const { data } = useDesk();
-  return (
-    <Panel title="Sounds" aside={`${data.pads.length} pads`}>
-      {data.pads.map((pad) => (
-        <Flex key={pad.sound} py="4px" justify="space-between" fontSize="14px">
-          <Text>{pad.name}</Text>
-          <Text color="soft">
-            key {pad.key} · {formatDuration(pad.lengthSamples / 48000)}
-            {pad.loops ? ' · loops' : ''}
-          </Text>
-        </Flex>
-      ))}
-    </Panel>
   );
 }

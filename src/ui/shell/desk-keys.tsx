@@ -13,7 +13,8 @@ export function DeskKeys() {
   const desk = useDesk();
   const keys = useDeskState((state) => state.keys);
   const actions = useMemo(() => actionsOf(desk), [desk]);
-  const pads = desk.data.pads.map(({ key, sound }) => [key, { press: () => desk.pressPad(sound) }] as const);
+  const board = useDeskState((state) => state.pads);
+  const pads = board.map(({ key, sound }) => [key, { press: () => desk.pads.press(sound) }] as const);
   const bound = DESK_ACTION_NAMES.map((action) => [keys[action], actions[action]] as const);
   useKeys({ ...Object.fromEntries(pads), ...Object.fromEntries(bound) }, () => desk.hands.releaseHeld());
   return null;
@@ -44,7 +45,7 @@ function actionsOf(desk: DeskSession): Record<DeskAction, KeyAction> {
     'talk-4': talkToCaller(3),
     'own-mix': { press: () => desk.hands.listenTo(null) },
     dim: { press: () => desk.hands.dimPhones(!state().onAir.phonesDim) },
-    'stop-sounds': { press: () => desk.stopAllSounds() },
+    'stop-sounds': { press: () => desk.pads.stopAll() },
     undo: { press: () => desk.undo() },
   };
 }
