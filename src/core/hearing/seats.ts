@@ -38,6 +38,7 @@ export function withSeats(plan: HearingPlan, seats: readonly Seat[]): HearingPla
 export function seatIdFor(name: string, taken: readonly SeatId[]): SeatId {
   const plain = name
     .normalize('NFD')
+    .replace(/\p{M}/gu, '')
     .toLowerCase()
     .replace(/[^a-z0-9]+/g, '-')
     .replace(/^-+|-+$/g, '')
