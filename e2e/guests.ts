@@ -107,14 +107,19 @@ export class Guest {
     return new Guest(page, name, link);
   }
 
-  /** Says yes to everything and goes to the waiting room. */
+  /** Says yes to everything and waits to be brought up. */
   async arrive(): Promise<void> {
+    await this.comeIn();
+    await this.isWaiting();
+  }
+
+  /** Says yes to everything and goes on to the call. */
+  async comeIn(): Promise<void> {
     const { page } = this;
     // What is agreed to is written beside the box.
     await page.getByText('I agree that my voice is recorded').click();
     await page.getByRole('button', { name: 'Go on to the sound check' }).click();
     await page.getByRole('button', { name: 'Go to the waiting room' }).click();
-    await this.isWaiting();
   }
 
   where() {

@@ -115,6 +115,7 @@ test.describe('when the server is away', () => {
     await host.openDesk();
     await host.startCall();
     await host.record();
+    await host.untilRecorded(1);
     await context.setOffline(true);
     await expect(host.recording()).toContainText('waiting to send');
     await host.untilRecorded(5);

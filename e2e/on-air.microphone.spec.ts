@@ -24,17 +24,17 @@ test('cough and talk, measured in the returns, the program and the tracks', asyn
   await host.untilRecorded(3);
   await page.keyboard.down('c');
   await expect(page.getByRole('button', { name: 'Cough: keep Maren out' })).toHaveAttribute('aria-pressed', 'true');
-  await host.untilRecorded(6);
+  await host.untilRecorded(9);
   await page.keyboard.up('c');
   await expect(page.getByRole('button', { name: 'Cough: keep Maren out' })).toHaveAttribute('aria-pressed', 'false');
   await page.keyboard.down('q');
   await expect(page.getByText('Only Odalys hears you.')).toBeVisible();
-  await host.untilRecorded(9);
+  await host.untilRecorded(14);
   // A held key must not stick when the window loses the keyboard.
   await page.evaluate(() => window.dispatchEvent(new Event('blur')));
   await expect(page.getByText('You are in the call.')).toBeVisible();
   await page.keyboard.up('q');
-  await host.untilRecorded(11);
+  await host.untilRecorded(16);
   await host.stop();
   await host.openNewestTake();
   const files = await downloadAll(page);

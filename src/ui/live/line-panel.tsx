@@ -56,7 +56,7 @@ export function LinePanel({ seat, line, now, onClose }: LinePanelProps) {
                 <Grid as="table" w="100%" templateColumns="auto 1fr 1fr" columnGap="20px" rowGap="4px" fontSize="15px" css={{ '& thead, & tbody, & tr': { display: 'contents' } }}>
                   <thead>
                     <tr>
-                      <th aria-label="Measure" />
+                      <Th>measured</Th>
                       <Th>from {seat.name}</Th>
                       <Th>to {seat.name}</Th>
                     </tr>
