@@ -63,10 +63,10 @@ function SeatRow({ seat }: { seat: DeskSeat }) {
             {line && ` · ${LINE_STATE_WORDS[line.state]}`}
           </Text>
         </Box>
-        {seat.practice && isGuest ? (
+        {(seat.practice || seat.line === 'practice') && isGuest ? (
           <NativeSelect.Root size="sm" w="150px">
             <NativeSelect.Field aria-label={`Line of ${seat.name}`} value={seat.line} bg="ground" borderColor="hairline" onChange={(event) => void change({ line: event.target.value as 'link' | 'practice' })}>
-              <option value="practice">practice voice</option>
+              <option value="practice">{seat.practice ? 'practice voice' : 'no line yet'}</option>
               <option value="link">comes by link</option>
             </NativeSelect.Field>
             <NativeSelect.Indicator />
