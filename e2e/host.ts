@@ -75,7 +75,7 @@ export const test = base.extend<{ host: Host; tolerated: RegExp[] }>({
   host: async ({ page, tolerated }, use) => {
     const errors: string[] = [];
     page.on('console', (message) => {
-      if (message.type() === 'error') errors.push(message.text());
+      if (message.type() === 'error') errors.push(`${message.text()} ${message.location().url}`);
     });
     page.on('pageerror', (error) => errors.push(error.message));
     await use(new Host(page));

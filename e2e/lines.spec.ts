@@ -175,7 +175,8 @@ test('a second window of the desk watches, and takes over when asked, with the c
   await expect(other.getByRole('button', { name: 'End call' })).toBeVisible();
   await expect(banner(page)).toContainText('This window watches.');
   await runa.isIn();
-  expect((await heardTones(runa.page, [HOST_HZ])).get(HOST_HZ)!.best).toBeGreaterThan(-21);
+  // The page of a guest says "in the call" until it notices that the old desk is gone, so the sound is asked.
+  await expect.poll(async () => (await heardTones(runa.page, [HOST_HZ])).get(HOST_HZ)!.best, { timeout: 30_000 }).toBeGreaterThan(-21);
   await other.getByRole('button', { name: 'End call' }).click();
   await expect(other.getByRole('button', { name: 'Start call' })).toBeVisible();
   await context.close();
@@ -185,14 +186,14 @@ test('a second window of the desk watches, and takes over when asked, with the c
 test('a producer comes by link, hears the program and talks privately', async ({ host, page, browser }) => {
   test.setTimeout(150_000);
   await giveTones(page, [HOST_HZ]);
-  await makeEpisode(host, 'With a producer', ['Runa Velde']);
+  const [guest] = await makeEpisode(host, 'With a producer', ['Runa Velde']);
   await page.getByRole('link', { name: 'Prepare' }).click();
   await page.getByRole('button', { name: 'Add somebody' }).click();
   const person = page.getByRole('form', { name: 'Add somebody' });
   await person.getByLabel('Whole name').fill('Wen Talbot');
   await person.getByLabel('Is here as').selectOption('producer');
   await person.getByRole('button', { name: 'Add', exact: true }).click();
-  const [producer, guest] = [await makeLink(host, 'Wen Talbot'), await makeLink(host, 'Runa Velde')];
+  const producer = await makeLink(host, 'Wen Talbot');
   await page.getByRole('link', { name: 'Live', exact: true }).click();
   await host.startCall();
   const wen = await Guest.open(browser, 'Wen', producer, 1201);

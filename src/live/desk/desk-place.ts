@@ -68,6 +68,7 @@ export class DeskPlace {
       url: `${this.#address}?as=desk&window=${windowId()}&takeOver=${takeOver}`,
       onOpen: (greeting) => {
         this.#post ??= createMessagePost(this.#address, {}, () => undefined);
+        this.#post.go();
         store.setState({ place: 'desk', boxAway: false, watched: null });
         onDesk(greeting);
       },
@@ -76,7 +77,10 @@ export class DeskPlace {
         if ((body as FromServer).type === 'ousted') return this.#oust();
         onMessage(message);
       },
-      onAway: () => store.setState({ boxAway: true }),
+      onAway: () => {
+        this.#post?.hold();
+        store.setState({ boxAway: true });
+      },
       onRefused: (code) => {
         if (code === 'open-elsewhere' && performance.now() < patientUntil) {
           setTimeout(() => this.#claim(false, patientUntil), TRY_AGAIN_MS);

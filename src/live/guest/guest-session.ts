@@ -218,6 +218,7 @@ export class GuestSession {
       headers: this.#headers,
       onOpen: ({ iceServers }) => {
         this.#line.setIceServers(iceServers);
+        this.#post?.go();
         this.store.setState({ box: 'open' });
         this.#report();
       },
@@ -227,7 +228,10 @@ export class GuestSession {
         else if (type === 'revoked') this.#end('Your host has ended this link. Thank you for coming.');
         else this.#line.take(body);
       },
-      onAway: () => this.store.setState({ box: 'away' }),
+      onAway: () => {
+        this.#post?.hold();
+        this.store.setState({ box: 'away' });
+      },
       onRefused: (code, words) => {
         if (code === 'open-elsewhere' && performance.now() < patientUntil) {
           setTimeout(() => this.#openBox(false, patientUntil), 250);
