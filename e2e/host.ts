@@ -41,7 +41,7 @@ export class Host {
 
   async stop(): Promise<void> {
     await this.recording().getByRole('button', { name: 'Stop' }).click();
-    await expect(this.recording()).toContainText(/Take \d+ is safe/, { timeout: 30_000 });
+    await expect(this.recording()).toContainText(/Take \d+ is safe/, { timeout: 60_000 });
   }
 
   async openNewestTake(): Promise<void> {
@@ -55,7 +55,8 @@ export class Host {
   }
 
   pad(name: string) {
-    return this.page.getByRole('region', { name: 'Sounds' }).getByRole('button', { name });
+    // Its name goes on with what is left of it and its key.
+    return this.page.getByRole('region', { name: 'Sounds' }).getByRole('button', { name: new RegExp(`^${name}`) });
   }
 
   watch() {

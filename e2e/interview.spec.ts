@@ -1,4 +1,5 @@
 import { connect } from '../src/server/database';
+import { newestPlanChange } from './newest-take';
 import type { HearingPlan } from '../src/core/hearing/plan';
 import { compiledGain, compilePlan } from '../src/core/hearing/compile';
 import { expect, test } from './host';
@@ -27,7 +28,7 @@ test('an interview from end to end: every track alone, every return without its 
   await host.openNewestTake();
   await expect(page.getByText(/hold silence because/)).toHaveCount(0);
   const files = await downloadAll(page);
-  expect(files).toHaveLength(11);
+  expect(files).toHaveLength(12);
   const length = files[0].channels[0].length;
   expect(length).toBeGreaterThan(17 * 48000);
   for (const { name, channels } of files) expect(channels[0].length, name).toBe(length);
@@ -49,7 +50,7 @@ test('an interview from end to end: every track alone, every return without its 
 
   // Every mix is the sum of exactly those tracks the plan lets it hear, so its owner is not in it.
   const compiled = compilePlan(take.plan);
-  const sources = compiled.sourceIds.filter((id) => !id.startsWith('talkback:'));
+  const sources = compiled.sourceIds.filter((id) => /^(voice|sounds):/.test(id));
   const heard = { ...Object.fromEntries(CALLERS.map((name, k) => [`return:${['odalys', 'tomasz', 'priya'][k]}`, `${name}_return`])), 'phones:maren': 'Maren-Sollis_phones', program: 'Program_program' };
   for (const [listener, file] of Object.entries(heard)) {
     const mix = trackOf(files, file);
@@ -153,7 +154,7 @@ test('a change takes effect on air within 30 ms, and the take knows when', async
   program.forEach((sample, i) => {
     if (Math.abs(sample - others.reduce((sum, track) => sum + track[i], 0)) > 1e-4) last = i;
   });
-  const changedAt = await readPlanChange();
+  const changedAt = await newestPlanChange();
   // The desk reads the session clock every 1024 samples, so the noted moment may be that much early.
   expect(last - changedAt).toBeGreaterThan(0);
   expect(last - changedAt).toBeLessThan(0.03 * 48000 + 1024);
@@ -161,16 +162,6 @@ test('a change takes effect on air within 30 ms, and the take knows when', async
   await bed.click();
   await host.endCall();
 });
-
-/** When the first change of plan of the newest take came into force, in its samples. */
-async function readPlanChange(): Promise<number> {
-  const pool = connect(process.env.BROWSER_DATABASE_URL);
-  const { rows } = await pool.query(
-    'select at_sample from take_plan_change join take on take.id = take_id order by take.started_at desc, place limit 1',
-  );
-  await pool.end();
-  return Number((rows[0] as { at_sample: string }).at_sample);
-}
 
 /** The newest take as the database has it. */
 async function readTake(): Promise<{ plan: HearingPlan; clockAtStart: number; clockAtCall: number; lengthSamples: number }> {

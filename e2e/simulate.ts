@@ -49,7 +49,7 @@ export function simulateSources(simulation: Simulation): Map<string, Float32Arra
   const sent = new Map(compiled.sourceIds.map((id) => [id as string, [new Float32Array(lengthSamples), new Float32Array(lengthSamples)]]));
   for (let clock = 0; clock < clockAtStart + lengthSamples; clock += BLOCK) {
     if (clock === clockAtCall) session.startPractice({ seed: PRACTICE_SEED, speakers, turns: [...DEMO_TURNS] });
-    if (clock === clockAtStart + bellAt) session.startSound('bell', dbToGain(bellLevelDb));
+    if (clock === clockAtStart + bellAt) session.pressSounds([{ id: 'bell', gain: dbToGain(bellLevelDb), again: 'restart', others: [], crossfadeSamples: 0 }]);
     session.fill(BLOCK);
     session.mix(BLOCK);
     if (clock < clockAtStart) continue;

@@ -34,8 +34,8 @@ test.use({ tolerated: [/409/] });
 test('sounds of every kind are brought in, measured, levelled and put on keys; what is no sound says why', async ({ host, page }) => {
   test.setTimeout(180_000);
   await makeEpisode(host, 'Sounds of the quay', []);
-  await page.getByRole('link', { name: 'Prepare' }).click();
-  const panel = page.getByRole('region', { name: 'Sounds', exact: true });
+  await page.getByRole('link', { name: 'Sounds', exact: true }).click();
+  const panel = page.getByRole('region', { name: 'Library' });
   const bring = (...paths: string[]) => panel.getByLabel('Sound files').setInputFiles(paths);
   const mark = Date.now() % 97;
   const files = [
@@ -80,12 +80,13 @@ test('sounds of every kind are brought in, measured, levelled and put on keys; w
 
   // On a pad, by a key of one's own choice, in a running call.
   await host.startCall();
-  const row = panel.getByRole('article', { name: 'wave24' });
-  await row.getByRole('button', { name: 'Put wave24 on a pad' }).click();
-  await row.getByLabel('Key of wave24').press('c');
-  await expect(panel.getByText(/^C is taken: Cough/)).toBeVisible();
-  await row.getByLabel('Key of wave24').press('9');
-  await expect(row.getByLabel('Key of wave24')).toHaveValue('9');
+  await panel.getByRole('button', { name: 'Put wave24 on a pad' }).click();
+  const board = page.getByRole('region', { name: 'Board of this episode' });
+  const pad = board.getByRole('article', { name: 'Pad wave24' });
+  await pad.getByLabel('Key of wave24').press('c');
+  await expect(board.getByText(/^C is taken: Cough/)).toBeVisible();
+  await pad.getByLabel('Key of wave24').press('9');
+  await expect(pad.getByLabel('Key of wave24')).toHaveValue('9');
   await page.getByRole('link', { name: 'Live', exact: true }).click();
   await expect(page.getByRole('region', { name: 'Lanes' })).toBeVisible();
   await page.keyboard.press('9');

@@ -1,10 +1,5 @@
 import { useEffect, useRef } from 'react';
-
-/** What a key does when it goes down, and when it comes up again. */
-export interface KeyAction {
-  press(): void;
-  release?(): void;
-}
+import type { KeyAction } from '@/live/desk/hold-or-latch';
 
 /** Whether keys belong to what is being typed into. */
 function isTyping(target: EventTarget | null): boolean {

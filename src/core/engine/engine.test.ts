@@ -194,6 +194,7 @@ describe('the engine’s door', () => {
 
 function onePath(gain: number): CompiledPlan {
   return {
+    ducking: [],
     sourceIds: ['voice:a'],
     listenerIds: ['program'],
     first: Uint16Array.of(0, 1),

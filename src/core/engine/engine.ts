@@ -4,6 +4,7 @@ import { createLevelMeters, type LevelMeters } from './level-meter';
 import { createLimiter } from './limiter';
 import { createKernel, type KernelStereo } from './kernel/kernel';
 import { createMixer, mixerBytes, type Stereo } from './mixer';
+import { createRiding } from './riding';
 
 /** How long every gain takes to move, so that no change clicks. */
 export const RAMP_SECONDS = 0.01;
@@ -37,6 +38,8 @@ export interface Engine {
   process(length: number): void;
   /** Gain of a crosspoint where its ramp has it now. */
   gainNow(source: number, listener: number): number;
+  /** Gain by which the voices hold a source down now, linear. */
+  duckNow(source: number): number;
   /** Short-term loudness of a source, LUFS. */
   sourceLoudness(source: number): number;
   /** NaN and infinite samples silenced at the door of one source so far. */
@@ -57,6 +60,8 @@ export function createEngine(options: EngineOptions): Engine {
   const inputs = Array.from({ length: sources }, () => kernel.stereo());
   const outputs = Array.from({ length: listeners }, () => kernel.stereo());
   const mixer = createMixer(kernel, inputs, outputs);
+  const copies = Array.from({ length: sources }, () => kernel.stereo());
+  const riding = createRiding({ inputs, copies, mixer, maxBlock, sampleRate });
   const limiters = Array.from({ length: listeners }, () => createLimiter(sampleRate));
   const loudness = Array.from({ length: sources }, () => createLoudnessMeter(kernel));
   const sourceMeters = createLevelMeters(sources);
@@ -119,10 +124,12 @@ export function createEngine(options: EngineOptions): Engine {
           targets[place + 1] = plan.gainRight[k];
         }
       }
+      riding.set(plan.ducking);
       mixer.setTargets(targets, Math.max(1, Math.round(Math.max(RAMP_SECONDS, rampSeconds) * sampleRate)));
     },
     process(length) {
       for (let n = 0; n < sources; n++) receive(n, length);
+      riding.process(length);
       mixer.mix(length);
       for (let m = 0; m < listeners; m++) {
         const output = outputs[m];
@@ -134,6 +141,7 @@ export function createEngine(options: EngineOptions): Engine {
       clock += length;
     },
     gainNow: mixer.gainNow,
+    duckNow: riding.gainNow,
     sourceLoudness: (source) => loudness[source].shortTerm(),
     nonFiniteSamples: (source) => nonFinite[source],
     limitedSamples: (listener) => limiters[listener].limitedSamples(),
@@ -141,6 +149,6 @@ export function createEngine(options: EngineOptions): Engine {
 }
 
 function memoryBytes({ sources, listeners, maxBlock }: EngineOptions): number {
-  const signals = (sources + listeners) * (2 * (maxBlock * 4 + 16));
+  const signals = (2 * sources + listeners) * (2 * (maxBlock * 4 + 16));
   return signals + mixerBytes(sources, listeners) + sources * LOUDNESS_STATE_BYTES + 64;
 }

@@ -15,6 +15,8 @@ export interface Mixer {
    * source n into listener m at `targets[2 * (m * sources + n)]` and the place after it.
    */
   setTargets(targets: Float32Array, rampSamples: number): void;
+  /** Takes a source from another place in memory from the next block on; null for its input again. */
+  takeFrom(source: number, place: KernelStereo | null): void;
   /** Sums `length` samples of all sources into all listeners. Outputs are overwritten. */
   mix(length: number): void;
   /** Current gain of a crosspoint's louder side, where its ramp has it now. */
@@ -41,6 +43,7 @@ export function createMixer(
   const tables = outputs.map(() => kernel.reserve(sources * OPERAND_WORDS * 4));
   // A closed crosspoint is no operand: each listener's table lists only what is open or moving.
   const counts = new Uint16Array(listeners);
+  const addresses = Uint32Array.from(inputs, ({ address }) => address);
   let rampLength = 0;
   let rampDone = 0;
 
@@ -65,7 +68,7 @@ export function createMixer(
         const opens = target[place] !== 0 || target[place + 1] !== 0;
         const closes = moving && (start[place] !== 0 || start[place + 1] !== 0);
         if (!opens && !closes) continue;
-        kernel.words[word] = inputs[n].address;
+        kernel.words[word] = addresses[n];
         writeGain(word + 1, place, moving);
         writeGain(word + 3, place + 1, moving);
         word += OPERAND_WORDS;
@@ -81,6 +84,10 @@ export function createMixer(
       target.set(targets);
       rampLength = rampSamples;
       rampDone = 0;
+      writeTables();
+    },
+    takeFrom(source, place) {
+      addresses[source] = (place ?? inputs[source]).address;
       writeTables();
     },
     mix(length) {

@@ -1,5 +1,6 @@
 import { dbToGain } from '../dsp/decibels';
-import type { ListenerId, SourceId } from './ids';
+import { compileDucking, type CompiledDucking } from './ducking';
+import { CUE, type ListenerId, type SourceId } from './ids';
 import { coughsInto, NOTHING_ON_AIR, talksInto, type OnAir } from './on-air';
 import { crosspointOf, operandFor, type Operand } from './operands';
 import {
@@ -26,6 +27,8 @@ export interface CompiledPlan {
   /** Linear gain of each operand on the left: source trim × crosspoint × listener level × balance. */
   gainLeft: Float32Array;
   gainRight: Float32Array;
+  /** What goes under the voices by itself. */
+  ducking: CompiledDucking[];
 }
 
 export interface CompileOptions {
@@ -44,17 +47,22 @@ export function compilePlan(plan: HearingPlan, options: CompileOptions = {}): Co
   const source: number[] = [];
   const left: number[] = [];
   const right: number[] = [];
+  const addOperand = (slot: number, gain: number, balance: number): void => {
+    source.push(slot);
+    left.push(gain * Math.min(1, 1 - balance));
+    right.push(gain * Math.min(1, 1 + balance));
+  };
   slots.listeners.forEach((listenerId, place) => {
     const listener = listeners.find(({ id }) => id === listenerId);
     slots.sources.forEach((sourceId, slot) => {
+      if (sourceId === CUE) {
+        if (listener?.kind === 'phones') addOperand(slot, dbToGain(phonesLevel(plan, onAir, listener)), 0);
+        return;
+      }
       const candidate = sources.get(sourceId);
       const gainDb = listener && candidate ? heardAt(plan, onAir, candidate, listener, listeners) : null;
       if (gainDb === null || !candidate) return;
-      const gain = dbToGain(gainDb);
-      const { balance } = sourceSettings(plan, candidate.id);
-      source.push(slot);
-      left.push(gain * Math.min(1, 1 - balance));
-      right.push(gain * Math.min(1, 1 + balance));
+      addOperand(slot, dbToGain(gainDb), sourceSettings(plan, candidate.id).balance);
     });
     first[place + 1] = source.length;
   });
@@ -65,6 +73,7 @@ export function compilePlan(plan: HearingPlan, options: CompileOptions = {}): Co
     source: Uint16Array.from(source),
     gainLeft: Float32Array.from(left),
     gainRight: Float32Array.from(right),
+    ducking: compileDucking(plan, onAir, slots.sources),
   };
 }
 
@@ -76,9 +85,10 @@ export function heardAt(
   listener: Listener,
   listeners: readonly Listener[],
 ): number | null {
+  if (onAir.held.includes(source.id)) return null;
   const { levelDb } = listenerSettings(plan, listener.id);
   if (listener.kind !== 'phones') return mixedAt(plan, onAir, source, listener, levelDb);
-  const dimmed = levelDb - (onAir.phonesDim ? onAir.phonesDimDb : 0);
+  const dimmed = phonesLevel(plan, onAir, listener);
   const { listenTo } = onAir;
   if (listenTo === null) return mixedAt(plan, onAir, source, listener, dimmed);
   // Before the fader: neither trim nor crosspoint nor on/off, only the phones' own level.
@@ -86,6 +96,11 @@ export function heardAt(
   const borrowed = listeners.find(({ id }) => id === listenTo.listener) ?? listener;
   const borrowedLevel = listenerSettings(plan, borrowed.id).levelDb;
   return mixedAt(plan, onAir, source, borrowed, borrowedLevel - (onAir.phonesDim ? onAir.phonesDimDb : 0));
+}
+
+/** Level of the phones, the dim included, dB. */
+function phonesLevel(plan: HearingPlan, onAir: OnAir, phones: Listener): number {
+  return listenerSettings(plan, phones.id).levelDb - (onAir.phonesDim ? onAir.phonesDimDb : 0);
 }
 
 function mixedAt(plan: HearingPlan, onAir: OnAir, source: Source, listener: Listener, levelDb: number): number | null {

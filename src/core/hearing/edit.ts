@@ -1,3 +1,4 @@
+import { duckingOf, type Ducking } from './ducking';
 import type { ListenerId, SourceId } from './ids';
 import { listenerName } from './names';
 import { isPrivateFrom, operandFor } from './operands';
@@ -48,6 +49,11 @@ export function setSource(
   const settings = { ...sourceSettings(plan, source), ...change };
   checkLevel('trimDb', settings.trimDb);
   return { ...plan, sources: { ...plan.sources, [source]: settings } };
+}
+
+/** The plan with how a source goes under the voices changed. */
+export function setDucking(plan: HearingPlan, source: SourceId, change: Partial<Ducking>): HearingPlan {
+  return { ...plan, ducking: { ...plan.ducking, [source]: { ...duckingOf(plan, source), ...change } } };
 }
 
 /** The plan with a listener's rule or level changed. @throws {RangeError} for a level out of range */

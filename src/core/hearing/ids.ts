@@ -6,7 +6,13 @@ export type VoiceId = `voice:${SeatId}`;
 export type SoundsId = `sounds:${string}`;
 export type ShareId = `share:${string}`;
 export type TalkbackId = `talkback:${SeatId}`;
-export type SourceId = VoiceId | SoundsId | ShareId | TalkbackId;
+export type SourceId = VoiceId | SoundsId | ShareId | TalkbackId | typeof CUE;
+
+/**
+ * What the host listens to first, before anybody else does. It is no source of a plan: it reaches
+ * the phones and nothing else, whatever the plan says.
+ */
+export const CUE = 'cue';
 
 /** Anything that hears. */
 export type PhonesId = `phones:${SeatId}`;

@@ -22,6 +22,7 @@ export function mergePlans(base: HearingPlan, mine: HearingPlan, theirs: Hearing
     waiting: mergeLists(base.waiting, mine.waiting, theirs.waiting, (id) => id),
     couplings: mergeLists(base.couplings, mine.couplings, theirs.couplings, ({ id }) => id),
     sources: mergeRecords(base.sources, mine.sources, theirs.sources),
+    ducking: mergeRecords(base.ducking, mine.ducking, theirs.ducking),
     listeners: mergeRecords(base.listeners, mine.listeners, theirs.listeners),
     accepted: mergeRecords(base.accepted, mine.accepted, theirs.accepted),
     exceptions,
@@ -57,6 +58,7 @@ export function differences(before: HearingPlan, after: HearingPlan): string[] {
     const [was, is] = [sourceSettings(before, source.id), sourceSettings(after, source.id)];
     if (was.on !== is.on) said.push(`${source.name}: ${is.on ? 'on' : 'off'}`);
     if (was.trimDb !== is.trimDb) said.push(`${source.name}: gain ${dbInWords(is.trimDb)}`);
+    if (!same(before.ducking[source.id], after.ducking[source.id])) said.push(`${source.name}: how it goes under the voices`);
     if (was.balance !== is.balance || !same(was.offIn, is.offIn)) said.push(`${source.name}: where it is heard`);
     for (const listener of listenersOf(after)) {
       const [old, now] = [exceptionAt(before, listener.id, source.id), exceptionAt(after, listener.id, source.id)];

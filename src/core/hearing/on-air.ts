@@ -20,6 +20,8 @@ export interface OnAir {
   sideTalk: { from: TalkbackId; to: ListenerId[] }[];
   /** How far everything else in those mixes is turned down meanwhile, dB below. */
   talkDimDb: number;
+  /** Kept out of every mix whatever the plan says: a share that contains the call, or is being checked. */
+  held: SourceId[];
   /** Heard in the phones in place of the host's own mix: one source before its fader, or a whole mix. */
   listenTo: { source: SourceId } | { listener: ListenerId } | null;
   phonesDim: boolean;
@@ -32,6 +34,7 @@ export const NOTHING_ON_AIR: OnAir = {
   talk: null,
   sideTalk: [],
   talkDimDb: 12,
+  held: [],
   listenTo: null,
   phonesDim: false,
   phonesDimDb: 20,

@@ -50,6 +50,16 @@ const sourceSettingsSchema = z.strictObject({
   offIn: z.array(z.enum(LISTENER_KINDS)).max(LISTENER_KINDS.length).default([]),
 });
 
+const duckingSchema = z.strictObject({
+  on: z.boolean(),
+  under: z.array(id).max(24).nullable().default(null),
+  thresholdDb: z.number().min(-80).max(0),
+  depthDb: z.number().min(0).max(60),
+  attackMs: z.number().min(10).max(5000),
+  holdMs: z.number().min(0).max(10_000),
+  releaseMs: z.number().min(10).max(10_000),
+});
+
 /** A hearing plan as it crosses a boundary: the database, a request, a file. */
 export const hearingPlanSchema: z.ZodType<HearingPlan> = z
   .strictObject({
@@ -83,6 +93,7 @@ export const hearingPlanSchema: z.ZodType<HearingPlan> = z
         z.partialRecord(sourceId, z.strictObject({ open: z.boolean(), gainDb: level.default(0) })),
       )
       .default({}),
+    ducking: z.partialRecord(sourceId, duckingSchema).default({}),
     couplings: z.array(couplingSchema).max(200).default([]),
     accepted: z.record(z.string().max(200), z.string().max(500)).default({}),
   })
@@ -100,6 +111,9 @@ export const hearingPlanSchema: z.ZodType<HearingPlan> = z
     }
     for (const key of Object.keys(plan.sources)) {
       if (!sources.some((source) => source.id === key)) say(['sources', key], 'is not in this plan');
+    }
+    for (const key of Object.keys(plan.ducking)) {
+      if (!sources.some(({ id, kind }) => id === key && (kind === 'sounds' || kind === 'share'))) say(['ducking', key], 'is no sound of this plan');
     }
     for (const key of Object.keys(plan.listeners)) {
       if (!listeners.some((one) => one.id === key)) say(['listeners', key], 'is not in this plan');

@@ -1,4 +1,5 @@
 import type { Coupling } from './coupling';
+import type { Ducking } from './ducking';
 import {
   feedOf,
   PROGRAM,
@@ -113,6 +114,8 @@ export interface HearingPlan {
   sources: Partial<Record<SourceId, SourceSettings>>;
   listeners: Partial<Record<ListenerId, ListenerSettings>>;
   exceptions: Partial<Record<ListenerId, Partial<Record<SourceId, Crosspoint>>>>;
+  /** What goes under the voices by itself, and how. */
+  ducking: Partial<Record<SourceId, Ducking>>;
   /** Ways sound takes outside the desk. */
   couplings: Coupling[];
   /** Findings of the audit the host has accepted, by their key, with the reason. */
@@ -148,6 +151,7 @@ export function createPlan(
     sources: {},
     listeners: {},
     exceptions: {},
+    ducking: {},
     couplings: [],
     accepted: {},
   };

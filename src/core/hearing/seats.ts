@@ -21,6 +21,9 @@ export function withSeats(plan: HearingPlan, seats: readonly Seat[]): HearingPla
   return {
     ...next,
     sources: keep(plan.sources, sources),
+    ducking: Object.fromEntries(
+      Object.entries(plan.ducking).map(([id, one]) => [id, { ...one!, under: one!.under?.filter((seat) => seats.some((there) => there.id === seat)) ?? null }]),
+    ),
     listeners: keep(plan.listeners, listeners),
     exceptions: Object.fromEntries(
       Object.entries(plan.exceptions)

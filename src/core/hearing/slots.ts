@@ -1,4 +1,4 @@
-import type { ListenerId, SourceId } from './ids';
+import { CUE, type ListenerId, type SourceId } from './ids';
 import { listenersOf, sourcesOf, type HearingPlan } from './plan';
 
 /** Engine places of sources and listeners. An id the plan no longer has holds its place, unheard. */
@@ -10,7 +10,7 @@ export interface Slots {
 /** Places in the order of the plan. */
 export function slotsInOrder(plan: HearingPlan): Slots {
   return {
-    sources: sourcesOf(plan).map(({ id }) => id),
+    sources: [...sourcesOf(plan).map(({ id }) => id), CUE],
     listeners: listenersOf(plan).map(({ id }) => id),
   };
 }

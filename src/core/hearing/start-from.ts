@@ -1,3 +1,4 @@
+import { forAnybody } from './ducking';
 import { hearingPlanSchema } from './plan-schema';
 import { listenersOf, sourcesOf, type HearingPlan } from './plan';
 import { operandFor } from './operands';
@@ -7,10 +8,14 @@ import { operandFor } from './operands';
  * rules, levels, exceptions and feeds are taken over wherever their places exist here too.
  */
 export function startFrom(episode: HearingPlan, kept: HearingPlan): HearingPlan {
-  const base: HearingPlan = { ...episode, feeds: kept.feeds, sources: {}, listeners: {}, exceptions: {} };
+  const base: HearingPlan = { ...episode, feeds: kept.feeds, sources: {}, listeners: {}, exceptions: {}, ducking: {} };
   const sources = sourcesOf(base);
   const listeners = listenersOf(base);
-  for (const { id } of sources) if (kept.sources[id]) base.sources[id] = kept.sources[id];
+  for (const { id } of sources) {
+    if (kept.sources[id]) base.sources[id] = kept.sources[id];
+    const ducking = forAnybody(kept.ducking)[id];
+    if (ducking) base.ducking[id] = ducking;
+  }
   for (const listener of listeners) {
     if (kept.listeners[listener.id]) base.listeners[listener.id] = kept.listeners[listener.id];
     const row = kept.exceptions[listener.id] ?? {};

@@ -56,7 +56,7 @@ export function createSimulatedCall(options: SimulatedCallOptions, maxBlock: num
     session,
     fill(length) {
       if (sounds > 0 && session.engine.clock() >= nextSoundAt) {
-        session.startSound(players[nextSound % sounds].id, 1);
+        session.pressSounds([{ id: players[nextSound % sounds].id, gain: 1, again: 'restart', others: [], crossfadeSamples: 0 }]);
         nextSound++;
         nextSoundAt += SECONDS_BETWEEN_SOUNDS * 48000;
       }

@@ -9,6 +9,9 @@ export const DESK_ACTIONS = {
   'own-mix': { key: 'm', words: 'Back to my own mix' },
   dim: { key: 'd', words: 'Dim my phones' },
   'stop-sounds': { key: 'x', words: 'Stop all sounds' },
+  'fade-sounds': { key: 'f', words: 'Fade all sounds out' },
+  'under-talk': { key: 'g', words: 'From theme to talk: under, held, and out' },
+  'listen-first': { key: 'v', words: 'While held, pads play in my phones only' },
   undo: { key: 'u', words: 'Undo the last change of the plan' },
 } as const;
 

@@ -2,6 +2,11 @@ import type { DeskKeys } from './desk-actions';
 import type { ShowRole } from '../access/rights';
 import type { HearingPlan, LineKind, Reflexive, SeatRole } from '../hearing/plan';
 import type { LineSettings } from '../lines/line-settings';
+import type { BoardPad } from '../sounds/board';
+import type { SoundEdit } from '../sounds/sound-edit';
+import type { SoundKind } from '../sounds/sound-kind';
+import type { SoundSettings } from '../sounds/sound-settings';
+import type { MidiBinding } from './midi-bindings';
 
 /** Everything a desk needs to know of its episode before it opens. */
 export interface DeskData {
@@ -14,6 +19,8 @@ export interface DeskData {
   plan: HearingPlan;
   planVersion: number;
   keys: DeskKeys;
+  midi: MidiBinding[];
+  soundSettings: SoundSettings;
   /** Whether a call was running when the page was loaded. */
   callRunning: boolean;
   /** A take that was begun and never sealed. */
@@ -51,15 +58,13 @@ export interface DeskSeat {
   practice: { voice: string; loudspeakers: boolean; network: 'good' | 'weak' } | null;
 }
 
-export interface DeskPad {
-  sound: string;
+export interface DeskPad extends BoardPad {
   name: string;
-  player: string;
-  key: string;
-  loops: boolean;
-  /** The pad's own trim, dB. */
-  levelDb: number;
+  kind: SoundKind;
   /** The sound's gain from the library, dB: what brings it to the level of its kind. */
   gainDb: number;
-  lengthSamples: number;
+  edit: SoundEdit;
 }
+
+/** How long a pad plays, samples; once round for a loop. */
+export const padSamples = ({ edit }: Pick<DeskPad, 'edit'>): number => edit.outSample - edit.inSample;

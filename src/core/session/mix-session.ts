@@ -1,7 +1,10 @@
 import { createEngine, type Engine } from '../engine/engine';
-import { createSoundPlayer, type SoundClip, type SoundPlayer } from '../engine/sound-player';
+import type { PlayedSink } from '../engine/played';
+import { createSoundPlayer, type SoundClip, type SoundPlayer, type UnderTalk } from '../engine/sound-player';
 import type { CompiledPlan } from '../hearing/compile';
-import { returnOf, soundsOf, talkbackOf, voiceOf } from '../hearing/ids';
+import { CUE, returnOf, soundsOf, talkbackOf, voiceOf, type SourceId } from '../hearing/ids';
+import type { PressAgain } from '../sounds/pad-modes';
+import { createGuardTap, type GuardRing } from './guard-tap';
 import { createTalkSwitch } from './talk-switch';
 import {
   createPracticeCall,
@@ -13,12 +16,32 @@ export interface MixSessionOptions {
   sources: number;
   listeners: number;
   maxBlock: number;
+  /** Is told of every sound that was played into the mixes. */
+  onPlayed?: PlayedSink;
+  /** Where what the loop guard compares goes. */
+  guardRing?: GuardRing;
 }
 
 interface Sound {
   clip: SoundClip;
   player: string;
 }
+
+/** One press of a pad. */
+export interface SoundStart {
+  id: string;
+  /** Linear. */
+  gain: number;
+  /** What it does when the sound is playing already. */
+  again: PressAgain;
+  /** Sounds that give way to this one. */
+  others: readonly string[];
+  /** How long they take for it, and this one to come. */
+  crossfadeSamples: number;
+}
+
+/** The player of what the host listens to first. */
+const CUE_PLAYER = 'cue';
 
 /**
  * One running desk: the engine, the sound players and the practice callers, block by block. The
@@ -30,10 +53,21 @@ export interface MixSession {
   callStart(): number;
   setPlan(plan: CompiledPlan, rampSeconds?: number): void;
   addSound(id: string, player: string, clip: SoundClip): void;
-  /** Starts a sound in its player. @throws {RangeError} for a sound that was not added */
-  startSound(id: string, gain: number): void;
-  stopSound(id: string): void;
-  stopAllSounds(): void;
+  /** Presses pads, all on the same sample. @throws {RangeError} for a sound that was not added */
+  pressSounds(presses: readonly SoundStart[]): void;
+  /** Fades last 10 ms unless given. */
+  stopSound(id: string, fadeSamples?: number): void;
+  stopAllSounds(fadeSamples?: number): void;
+  /** Takes sounds that play under the talk and out. */
+  takeUnder(ids: readonly string[], move: UnderTalk): void;
+  /** Plays a sound into the phones alone; null stops that. */
+  cueSound(id: string | null, gain: number): void;
+  /** Position of the sound that is listened to first, or -1. */
+  cuePosition(): number;
+  /** Lets the loop guard compare a share with everything else; null for none. */
+  guard(share: SourceId | null): void;
+  /** Reports what plays as if it ended now: a take ends. */
+  reportPlaying(): void;
   setSoundGain(id: string, gain: number): void;
   /** Position of a sound in samples, or -1 when it is not playing. */
   soundPosition(id: string): number;
@@ -62,6 +96,11 @@ export function createMixSession(options: MixSessionOptions): MixSession {
   let practice: PracticeCall | null = null;
   let callStart = -1;
   // Engine slots, looked up when the plan or the call changes rather than in every block.
+  const guardTap = options.guardRing ? createGuardTap(engine, options.maxBlock, options.guardRing) : null;
+  let guarded: SourceId | null = null;
+  const cue = createSoundPlayer();
+  let cueSlot = -1;
+  let cued = '';
   let playerSlots: { player: SoundPlayer; slot: number }[] = [];
   let voiceSlots: number[] = [];
   let returnSlots: number[] = [];
@@ -70,7 +109,7 @@ export function createMixSession(options: MixSessionOptions): MixSession {
 
   const playerOf = (id: string): SoundPlayer => {
     let player = players.get(id);
-    if (!player) players.set(id, (player = createSoundPlayer()));
+    if (!player) players.set(id, (player = createSoundPlayer(options.onPlayed)));
     return player;
   };
   const soundOf = (id: string): Sound => {
@@ -78,10 +117,27 @@ export function createMixSession(options: MixSessionOptions): MixSession {
     if (!sound) throw new RangeError(`There is no sound ${id} on this desk.`);
     return sound;
   };
+  const pressSound = ({ id, gain, again, others, crossfadeSamples }: SoundStart): void => {
+    const { clip, player } = soundOf(id);
+    const own = playerOf(player);
+    const plays = own.positionOf(id) >= 0;
+    if (plays && again === 'stop') return own.stop(id);
+    if (plays && again === 'restart') own.stop(id);
+    let replaces = false;
+    for (const other of others) {
+      const held = sounds.get(other);
+      if (!held || other === id || playerOf(held.player).positionOf(other) < 0) continue;
+      playerOf(held.player).stop(other, crossfadeSamples);
+      replaces = true;
+    }
+    own.start(id, clip, gain, replaces ? crossfadeSamples : 0);
+  };
   const findSlots = (): void => {
     const sourceSlot = (id: string) => plan?.sourceIds.findIndex((source) => source === id) ?? -1;
     const listenerSlot = (id: string) => plan?.listenerIds.findIndex((one) => one === id) ?? -1;
     playerSlots = [...players].map(([id, player]) => ({ player, slot: sourceSlot(soundsOf(id)) }));
+    cueSlot = sourceSlot(CUE);
+    guardTap?.follow(guarded === null ? -1 : sourceSlot(guarded));
     voiceSlots = practice?.seats.map((seat) => sourceSlot(voiceOf(seat))) ?? [];
     if (talkingSeat !== null) talk.slots(sourceSlot(voiceOf(talkingSeat)), sourceSlot(talkbackOf(talkingSeat)));
     returnSlots = practice?.seats.map((seat) => listenerSlot(returnOf(seat))) ?? [];
@@ -100,15 +156,31 @@ export function createMixSession(options: MixSessionOptions): MixSession {
       playerOf(player);
       findSlots();
     },
-    startSound(id, gain) {
-      const { clip, player } = soundOf(id);
-      playerOf(player).start(id, clip, gain);
+    pressSounds(presses) {
+      for (const press of presses) pressSound(press);
     },
-    stopSound(id) {
-      playerOf(soundOf(id).player).stop(id);
+    stopSound(id, fadeSamples) {
+      playerOf(soundOf(id).player).stop(id, fadeSamples);
     },
-    stopAllSounds() {
-      for (const player of players.values()) player.stopAll();
+    stopAllSounds(fadeSamples) {
+      for (const player of players.values()) player.stopAll(fadeSamples);
+      cue.stopAll();
+    },
+    takeUnder(ids, move) {
+      for (const id of ids) playerOf(soundOf(id).player).takeUnder(id, move);
+    },
+    cueSound(id, gain) {
+      cue.stopAll();
+      cued = id ?? '';
+      if (id !== null) cue.start(CUE_PLAYER, soundOf(id).clip, gain);
+    },
+    cuePosition: () => (cued === '' ? -1 : cue.positionOf(CUE_PLAYER)),
+    guard(share) {
+      guarded = share;
+      findSlots();
+    },
+    reportPlaying() {
+      for (const player of players.values()) player.report(engine.clock());
     },
     setSoundGain(id, gain) {
       playerOf(soundOf(id).player).setGain(id, gain);
@@ -148,8 +220,9 @@ export function createMixSession(options: MixSessionOptions): MixSession {
       }
       for (let k = 0; k < playerSlots.length; k++) {
         const { player, slot } = playerSlots[k];
-        if (slot >= 0) player.fill(engine.inputs[slot], length);
+        if (slot >= 0) player.fill(engine.inputs[slot], length, engine.clock());
       }
+      if (cueSlot >= 0) cue.fill(engine.inputs[cueSlot], length, engine.clock());
       if (!practice) return;
       practice.advance(length);
       for (let speaker = 0; speaker < voiceSlots.length; speaker++) {
@@ -162,6 +235,7 @@ export function createMixSession(options: MixSessionOptions): MixSession {
     },
     mix(length) {
       talk.process(engine.inputs, length);
+      guardTap?.process(length);
       engine.process(length);
       if (!practice) return;
       for (let speaker = 0; speaker < returnSlots.length; speaker++) {

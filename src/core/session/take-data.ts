@@ -1,4 +1,5 @@
 import type { GapCause } from '../takes/gaps';
+import type { TakePlay } from '../takes/plays';
 import type { SampleFormat } from '../formats/wav/sample-format';
 
 /** A take as its page shows it. */
@@ -11,6 +12,7 @@ export interface TakeData {
   lengthSamples: number;
   tracks: TakeTrack[];
   gaps: { track: string; atSample: number; lengthSamples: number; cause: GapCause }[];
+  plays: TakePlay[];
   /** Who agreed to be recorded, and when (ISO 8601). */
   consents: { seat: string; name: string; wording: string; agreedAt: string }[];
 }

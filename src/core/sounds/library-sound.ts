@@ -1,3 +1,4 @@
+import type { SoundEdit } from './sound-edit';
 import type { SoundKind } from './sound-kind';
 
 /** A sound in a show's library. */
@@ -17,6 +18,7 @@ export interface LibrarySound {
   tailSilenceSamples: number;
   /** Added whenever it is played, dB. */
   gainDb: number;
+  edit: SoundEdit;
 }
 
 /** The longest sound a pad may play: an hour, at 48 kHz. */

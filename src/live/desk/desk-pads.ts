@@ -1,10 +1,15 @@
 import type { StoreApi } from 'zustand/vanilla';
 import { dbToGain } from '@/core/dsp/decibels';
+import type { SoundClip } from '@/core/engine/sound-player';
 import type { DeskPad } from '@/core/session/desk-data';
+import { asBoard, type BoardPad } from '@/core/sounds/board';
+import type { LibrarySound } from '@/core/sounds/library-sound';
+import { applyEdit } from '@/core/sounds/sound-edit';
 import { sendJson } from '../api';
+import { CUE_POSITION, MOST_SOUNDS } from '../worklet/status-board';
 import type { AudioDesk } from './audio-desk';
 import type { DeskState } from './desk-state';
-import { loadSound } from './sound-files';
+import { loadChannels } from './sound-files';
 
 export interface DeskPadsOptions {
   episode: string;
@@ -12,12 +17,21 @@ export interface DeskPadsOptions {
   trouble(sentence: string): void;
 }
 
+const RATE = 48000;
+const CUE_GRACE_MS = 250;
+
 /** The pads of a desk: the board, and the sounds in the audio thread. */
 export class DeskPads {
   readonly #options: DeskPadsOptions;
   #audio: AudioDesk | null = null;
   /** Sounds in the order the audio thread got them: their places on the status board. */
   #loaded: string[] = [];
+  /** Whole sounds as they came from the library. */
+  readonly #sounds = new Map<string, Float32Array[]>();
+  /** Presses of this moment, told the audio thread at once, so that they start on the same sample. */
+  #pressed: string[] = [];
+  #cuedAt = 0;
+  #arranging: Promise<void> = Promise.resolve();
 
   constructor(options: DeskPadsOptions) {
     this.#options = options;
@@ -28,31 +42,102 @@ export class DeskPads {
     this.#audio = audio;
     this.#loaded = [];
     const { pads } = this.#options.store.getState();
-    const buffers = await Promise.all(pads.map((pad) => this.#fetch(audio, pad)));
-    pads.forEach((pad, place) => this.#give(audio, pad, buffers[place]));
+    await Promise.all(pads.map((pad) => this.#fetch(audio, pad.sound)));
+    for (const pad of pads) this.#give(audio, pad);
   }
 
   close(): void {
     this.#audio = null;
     this.#loaded = [];
+    this.#options.store.setState({ cued: null, listenFirst: false });
   }
 
+  /** Plays a pad; into the phones alone while the host listens first. */
   press(sound: string): void {
-    this.#audio?.tell({ type: 'start-sound', id: sound, gain: this.#gainOf(sound) });
+    if (this.#options.store.getState().listenFirst) return this.cue(sound);
+    if (!this.#audio) return;
+    if (this.#pressed.length === 0) queueMicrotask(() => this.#tellPressed());
+    if (!this.#pressed.includes(sound)) this.#pressed.push(sound);
+  }
+
+  /** Lets a pad go: one that plays while it is held stops. */
+  release(sound: string): void {
+    if (this.#find(sound)?.mode === 'hold') this.stop(sound);
+  }
+
+  /** Presses all pads that have a key, on the same sample. */
+  pressKey(key: string): void {
+    for (const pad of this.#withKey(key)) this.press(pad.sound);
+  }
+
+  releaseKey(key: string): void {
+    for (const pad of this.#withKey(key)) this.release(pad.sound);
   }
 
   stop(sound: string): void {
     this.#audio?.tell({ type: 'stop-sound', id: sound });
   }
 
+  /** Fades one sound out in the show's time. */
+  fade(sound: string): void {
+    this.#audio?.tell({ type: 'stop-sound', id: sound, fadeSamples: this.#fadeSamples() });
+  }
+
   stopAll(): void {
     this.#audio?.tell({ type: 'stop-all-sounds' });
+    this.#options.store.setState({ cued: null });
+  }
+
+  fadeAll(): void {
+    this.#audio?.tell({ type: 'stop-all-sounds', fadeSamples: this.#fadeSamples() });
+  }
+
+  /** Takes the theme that plays (the beds, where none does) under the talk, and out; again: out now. */
+  underTalk(): void {
+    const { pads, soundSettings } = this.#options.store.getState();
+    const plays = (kind: DeskPad['kind']) => pads.filter((pad) => pad.kind === kind && this.positionOf(pad.sound) >= 0);
+    const themes = plays('theme');
+    const ids = (themes.length > 0 ? themes : plays('bed')).map(({ sound }) => sound);
+    if (ids.length === 0) return this.#options.trouble('No theme and no bed plays: there is nothing to take under the talk.');
+    const { underDb, underSeconds, holdSeconds, outSeconds } = soundSettings.underTalk;
+    const move = { underDb, underSamples: underSeconds * RATE, holdSamples: holdSeconds * RATE, outSamples: outSeconds * RATE };
+    this.#audio?.tell({ type: 'take-under', ids, move });
+  }
+
+  /** Plays a sound into the phones alone, from its beginning; null stops it. */
+  cue(sound: string | null): void {
+    if (!this.#audio) return;
+    this.#audio.tell({ type: 'cue-sound', id: sound, gain: sound === null ? 0 : this.#gainOf(sound) });
+    this.#options.store.setState({ cued: sound });
+    this.#cuedAt = performance.now();
+  }
+
+  /** Forgets what was listened to first once it has played to its end. */
+  noticeCueEnd(): void {
+    const position = this.#audio?.board.clocks[CUE_POSITION] ?? -1;
+    // The audio thread needs a moment before a sound that was asked for has a position.
+    if (position < 0 && performance.now() - this.#cuedAt > CUE_GRACE_MS) this.#options.store.setState({ cued: null });
+  }
+
+  /** While it is so, a press is heard by the host alone. */
+  setListenFirst(listenFirst: boolean): void {
+    this.#options.store.setState({ listenFirst });
   }
 
   /** Position of a sound in samples, or −1 when it is not playing. */
   positionOf(sound: string): number {
     const place = this.#loaded.indexOf(sound);
     return place < 0 ? -1 : (this.#audio?.board.soundPosition[place] ?? -1);
+  }
+
+  /** The sound at a place of the status board; null for none. */
+  soundAt(place: number): string | null {
+    return this.#loaded[place] ?? null;
+  }
+
+  /** Gain a sound is played with, dB: the library's and its pad's. */
+  gainDbOf(sound: string): number {
+    return (this.#options.store.getState().padLevels[sound] ?? 0) + (this.#find(sound)?.gainDb ?? 0);
   }
 
   setLevel(sound: string, levelDb: number): void {
@@ -71,36 +156,81 @@ export class DeskPads {
 
   /**
    * Arranges the board anew and keeps it. A sound that plays goes on to its end; what is new can be
-   * played as soon as it is here. @throws {ServerError}
+   * played as soon as it is here. One after another: each change begins from what the last one made.
+   * @throws {ServerError}
    */
-  async arrange(pads: readonly DeskPad[]): Promise<void> {
+  arrange(change: (pads: readonly DeskPad[]) => readonly BoardPad[]): Promise<void> {
+    const arranged = this.#arranging.then(() => this.#arrange(change));
+    this.#arranging = arranged.catch(() => undefined);
+    return arranged;
+  }
+
+  async #arrange(change: (pads: readonly DeskPad[]) => readonly BoardPad[]): Promise<void> {
     const { store, episode } = this.#options;
-    const { padLevels } = store.getState();
-    const kept = await sendJson<DeskPad[]>('PUT', `/api/episodes/${episode}/pads`, {
-      pads: pads.map(({ sound, player, key, loops, levelDb }) => ({ sound, player, key, loops, levelDb: padLevels[sound] ?? levelDb })),
-    });
-    store.setState({ pads: kept, padLevels: Object.fromEntries(kept.map(({ sound, levelDb }) => [sound, levelDb])) });
+    const { padLevels, pads: before } = store.getState();
+    const pads = asBoard(change(before)).map((pad) => ({ ...pad, levelDb: padLevels[pad.sound] ?? pad.levelDb }));
+    await this.#adopt(await sendJson<DeskPad[]>('PUT', `/api/episodes/${episode}/pads`, { pads }));
+  }
+
+  /** A sound of the library was changed: its pad follows. */
+  async soundChanged({ id, name, kind, gainDb, edit }: LibrarySound): Promise<void> {
+    const { pads } = this.#options.store.getState();
+    await this.#adopt(pads.map((pad) => (pad.sound === id ? { ...pad, name, kind, gainDb, edit } : pad)));
+  }
+
+  async #adopt(pads: DeskPad[]): Promise<void> {
+    const before = new Map(this.#options.store.getState().pads.map((pad) => [pad.sound, pad]));
+    this.#options.store.setState({ pads, padLevels: Object.fromEntries(pads.map(({ sound, levelDb }) => [sound, levelDb])) });
     const audio = this.#audio;
     if (!audio) return;
-    for (const pad of kept) {
-      const buffer = await this.#fetch(audio, pad);
-      if (audio === this.#audio) this.#give(audio, pad, buffer);
+    for (const pad of pads) {
+      await this.#fetch(audio, pad.sound);
+      if (audio !== this.#audio) return;
+      const old = before.get(pad.sound);
+      const same = old && old.player === pad.player && old.mode === pad.mode && JSON.stringify(old.edit) === JSON.stringify(pad.edit);
+      if (!same) this.#give(audio, pad);
+      audio.tell({ type: 'sound-gain', id: pad.sound, gain: this.#gainOf(pad.sound) });
     }
   }
 
+  #tellPressed(): void {
+    const { pads, soundSettings } = this.#options.store.getState();
+    const presses = this.#pressed.flatMap((sound) => {
+      const pad = this.#find(sound);
+      if (!pad || !this.#loaded.includes(sound)) return [];
+      const others = pad.group === null ? [] : pads.filter(({ group, sound: other }) => group === pad.group && other !== sound).map(({ sound: other }) => other);
+      return [{ id: sound, gain: this.#gainOf(sound), again: pad.again, others, crossfadeSamples: soundSettings.crossfadeSeconds * RATE }];
+    });
+    this.#pressed = [];
+    this.#audio?.tell({ type: 'press-sounds', presses });
+  }
+
+  #find(sound: string): DeskPad | undefined {
+    return this.#options.store.getState().pads.find((pad) => pad.sound === sound);
+  }
+
+  #withKey(key: string): DeskPad[] {
+    return this.#options.store.getState().pads.filter((pad) => pad.key === key);
+  }
+
   #gainOf(sound: string): number {
-    const { pads, padLevels } = this.#options.store.getState();
-    return dbToGain((padLevels[sound] ?? 0) + (pads.find((pad) => pad.sound === sound)?.gainDb ?? 0));
+    return dbToGain(this.gainDbOf(sound));
   }
 
-  #fetch(audio: AudioDesk, { sound }: DeskPad): Promise<AudioBuffer> {
-    return loadSound(audio.context, `/api/sounds/${sound}/audio`);
+  #fadeSamples(): number {
+    return this.#options.store.getState().soundSettings.fadeSeconds * RATE;
   }
 
-  #give(audio: AudioDesk, { sound, player, loops }: DeskPad, buffer: AudioBuffer): void {
-    const left = buffer.getChannelData(0).slice();
-    const right = buffer.numberOfChannels > 1 ? buffer.getChannelData(1).slice() : left.slice();
-    if (!this.#loaded.includes(sound)) this.#loaded.push(sound);
-    audio.tell({ type: 'add-sound', id: sound, player, left, right, loop: loops }, [left.buffer, right.buffer]);
+  async #fetch(audio: AudioDesk, sound: string): Promise<void> {
+    if (!this.#sounds.has(sound)) this.#sounds.set(sound, await loadChannels(audio.context, `/api/sounds/${sound}/audio`));
+  }
+
+  /** Gives the audio thread a sound as its pad plays it. */
+  #give(audio: AudioDesk, pad: DeskPad): void {
+    const clip: SoundClip = applyEdit(this.#sounds.get(pad.sound)!, pad.edit, pad.mode === 'loop');
+    let place = this.#loaded.indexOf(pad.sound);
+    if (place < 0) place = this.#loaded.push(pad.sound) - 1;
+    const { sound: id, player } = pad;
+    audio.tell({ type: 'add-sound', id, player, clip, place: place < MOST_SOUNDS ? place : -1 }, [clip.left.buffer, clip.right.buffer]);
   }
 }

@@ -9,6 +9,7 @@ import { beginTakeRecording, type TakeRecording, type TrackChoice } from '../rec
 import { RECORDED_FRAMES } from '../worklet/status-board';
 import type { AudioDesk } from './audio-desk';
 import type { DeskState } from './desk-state';
+import type { PlayLog } from './play-log';
 import { chooseTracks } from './track-choices';
 
 export interface DeskRecordingOptions {
@@ -19,6 +20,8 @@ export interface DeskRecordingOptions {
   /** Seats on a link whose sound does not arrive now. */
   silentSeats(): string[];
   trouble(sentence: string): void;
+  /** Told of the take's beginning and end. */
+  plays: PlayLog;
 }
 
 const REPORT_EVERY_MS = 10_000;
@@ -59,6 +62,7 @@ export class DeskRecording {
     try {
       this.#take = await beginTakeRecording(audio, episode, this.#tracks, (message) => this.#onRecorder(message));
       for (const seat of this.#options.silentSeats()) this.#openGap(seat, 0, 'not-in-call');
+      this.#options.plays.begin(audio, this.#take.take);
       this.#reporting = setInterval(() => void this.#sendReports(), REPORT_EVERY_MS);
       this.#update({ phase: 'recording', number: this.#take.number });
     } catch (error) {
@@ -71,6 +75,7 @@ export class DeskRecording {
   stop(): Promise<void> {
     if (!this.#take) return Promise.resolve();
     this.#update({ phase: 'finishing' });
+    this.#options.plays.beforeEnd();
     this.#take.stop(this.#gaps);
     return new Promise((resolve) => {
       const unsubscribe = this.#options.store.subscribe(({ recording }) => {
@@ -148,6 +153,7 @@ export class DeskRecording {
   #end(sealed: { lengthSamples: number; lostSamples: number } | null): void {
     clearInterval(this.#reporting);
     void this.#sendReports();
+    void this.#options.plays.end();
     const recording = this.#take;
     this.#take = null;
     recording?.close();

@@ -1,12 +1,14 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { mayIn } from '@/core/access/rights';
 import { compilePlan, type CompiledPlan } from '@/core/hearing/compile';
-import { applyChange, auditPlan, type PlanChange } from '@/core/hearing/audit/index';
+import { auditPlan, type PlanChange } from '@/core/hearing/audit/index';
 import { differences } from '@/core/hearing/merge';
+import { COMPUTER_SHARE, withShareLoop } from '@/core/hearing/computer-share';
 import { phonesOf, voiceOf, type SourceId } from '@/core/hearing/ids';
 import { sourceSettings, type HearingPlan } from '@/core/hearing/plan';
 import { listenerOfLine, sourceOfLine, withSeats } from '@/core/hearing/seats';
 import { keepSlots, slotsInOrder, type Slots } from '@/core/hearing/slots';
+import type { SoundSettings } from '@/core/sounds/sound-settings';
 import type { DeskAction } from '@/core/session/desk-actions';
 import type { DeskData, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
 import type { ForWatchers } from '@/core/lines/messages';
@@ -19,22 +21,27 @@ import { createHealthReader, type EngineHealth } from './engine-health';
 import { DeskPads } from './desk-pads';
 import { DeskPlace, type DeskGreeting } from './desk-place';
 import { DeskRecording } from './desk-recording';
+import { PlayLog } from './play-log';
+import { actByMidi } from '../midi/act-by-midi';
+import { DeskMidi } from '../midi/desk-midi';
+import { DeskShare, type ShareKind } from '../share/desk-share';
+import { deskActions } from './desk-hands';
+import type { KeyAction } from './hold-or-latch';
 import { HandsOnAir } from './hands-on-air';
 import { initialDeskState, type DeskState } from './desk-state';
 import { openMicrophone, type Microphone } from './microphone';
+import { PlanSteps } from './plan-steps';
 import { createPlanKeeper, type PlanKeeper } from './plan-keeper';
 import { loadPracticeCall } from './sound-files';
 
 /** Room of the engine: sources and listeners of the largest episode. */
 const MOST_PLACES = 32;
+/** The audio thread's input for shared computer sound, behind the microphone and the lines. */
+const SHARE_CONNECTOR = lineConnector(MOST_LINES);
 /** A caller who is brought up, or taken down, comes and goes in this time. */
 const BRING_UP_SECONDS = 0.35;
-/** How many steps back the desk remembers. */
-const MOST_UNDO = 100;
 /** Windows that watch are told so often. */
 const TELL_WATCHERS_MS = 2000;
-/** Changes of one control closer than this are one step. */
-const SAME_STEP_MS = 700;
 
 /**
  * The desk of one episode in the host's browser: owns the audio thread, the microphone, the
@@ -50,13 +57,17 @@ export class DeskSession {
   #microphone: Microphone | null = null;
   readonly #pads: DeskPads;
   readonly #recording: DeskRecording;
+  readonly share: DeskShare;
+  readonly midi: DeskMidi;
+  /** What keys and controllers do here. */
+  readonly actions: Record<DeskAction, KeyAction>;
   readonly #lines: DeskLines;
   readonly #place: DeskPlace;
   #resumeCall: boolean;
   #watching: ReturnType<typeof setInterval> | undefined;
   #compiled: CompiledPlan;
   #slots: Slots;
-  #lastStep = { control: '', at: 0 };
+  readonly #steps: PlanSteps;
 
   constructor(data: DeskData) {
     this.data = data;
@@ -66,6 +77,7 @@ export class DeskSession {
       talk: (seat) => this.#audio?.tell({ type: 'talk', seat }),
       hostSeat: () => this.#hostSeat(),
     });
+    this.#steps = new PlanSteps(this.store, (plan, rampSeconds) => this.#setPlan(plan, rampSeconds));
     this.#slots = slotsInOrder(data.plan);
     this.#compiled = compilePlan(data.plan);
     this.#keeper = createPlanKeeper(data.episode.id, { version: data.planVersion, plan: data.plan }, {
@@ -78,8 +90,18 @@ export class DeskSession {
       store: this.store,
       compiled: () => this.#compiled,
       silentSeats: () => this.#lines.silentSeats(),
+      plays: new PlayLog(this.#pads),
       trouble: (sentence) => this.#trouble(sentence),
     });
+    this.share = new DeskShare({
+      store: this.store,
+      hands: this.hands,
+      connected: () => this.#tellPlaces(),
+      coupled: (loop) => this.#setPlan(withShareLoop(this.store.getState().plan, phonesOf(this.#hostSeat()), loop)),
+      trouble: (sentence) => this.#trouble(sentence),
+    });
+    this.actions = deskActions(this);
+    this.midi = new DeskMidi({ store: this.store, act: (target, message) => actByMidi(this, target, message), trouble: (sentence) => this.#trouble(sentence) });
     this.#lines = new DeskLines({
       store: this.store,
       openAudio: (place) => (this.#audio ? openLineAudio(this.#audio, place) : null),
@@ -161,6 +183,7 @@ export class DeskSession {
   async #closeCall(): Promise<void> {
     await this.#recording.stop();
     this.#lines.hangUp();
+    this.share.stop();
     this.#microphone?.close();
     this.#microphone = null;
     const audio = this.#audio;
@@ -183,36 +206,20 @@ export class DeskSession {
    * that follow each other are one step of undo.
    */
   changePlan(change: (plan: HearingPlan) => HearingPlan, control = ''): void {
-    const { plan: before, past } = this.store.getState();
-    const now = performance.now();
-    const sameStep = control !== '' && control === this.#lastStep.control && now - this.#lastStep.at < SAME_STEP_MS;
-    this.#lastStep = { control, at: now };
-    const kept = sameStep ? past : [...past, before].slice(-MOST_UNDO);
-    this.store.setState({ past: kept, future: [] });
-    this.#setPlan(change(before));
+    this.#steps.change(change, control);
   }
 
   /** Changes of a fix, a row or a column, as one step. */
   applyChanges(changes: readonly PlanChange[], rampSeconds?: number): void {
-    const { plan, past } = this.store.getState();
-    this.#lastStep = { control: '', at: 0 };
-    this.store.setState({ past: [...past, plan].slice(-MOST_UNDO), future: [] });
-    this.#setPlan(changes.reduce(applyChange, plan), rampSeconds);
+    this.#steps.apply(changes, rampSeconds);
   }
 
   undo(): void {
-    const { plan, past, future } = this.store.getState();
-    const before = past.at(-1);
-    if (!before) return;
-    this.store.setState({ past: past.slice(0, -1), future: [plan, ...future] });
-    this.#setPlan(before);
+    this.#steps.undo();
   }
 
   redo(): void {
-    const { plan, past, future } = this.store.getState();
-    if (future.length === 0) return;
-    this.store.setState({ past: [...past, plan], future: future.slice(1) });
-    this.#setPlan(future[0]);
+    this.#steps.redo();
   }
 
   /** Opens a waiting caller smoothly into all the right places, or takes one down again. */
@@ -234,6 +241,17 @@ export class DeskSession {
   /** The pads of this desk: pressed, levelled and arranged. */
   get pads(): DeskPads {
     return this.#pads;
+  }
+
+  /** Shares another program's sound into the call; one at a time. */
+  async startShare(kind: ShareKind): Promise<void> {
+    if (this.#audio) await this.share.start(this.#audio, SHARE_CONNECTOR, kind);
+  }
+
+  /** Keeps how the show deals with its sounds. */
+  async setSoundSettings(soundSettings: SoundSettings): Promise<void> {
+    await sendJson('PUT', `/api/shows/${this.data.episode.showId}/sound-settings`, soundSettings);
+    this.store.setState({ soundSettings });
   }
 
   async startRecording(): Promise<void> {
@@ -299,7 +317,7 @@ export class DeskSession {
     const audio = await openAudioDesk({
       sources: MOST_PLACES,
       listeners: MOST_PLACES,
-      inputs: 1 + MOST_LINES,
+      inputs: SHARE_CONNECTOR + 1,
       outputs: 1 + MOST_LINES,
       onFailure: (message) => this.#trouble(message),
     });
@@ -398,9 +416,10 @@ export class DeskSession {
   #tellPlaces(): void {
     const { sourceIds, listenerIds } = this.#compiled;
     const host = this.#hostSeat();
-    const inputs = new Array<number>(1 + MOST_LINES).fill(-1);
+    const inputs = new Array<number>(SHARE_CONNECTOR + 1).fill(-1);
     const outputs = new Array<number>(1 + MOST_LINES).fill(-1);
     if (this.#microphone) inputs[0] = sourceIds.indexOf(voiceOf(host));
+    if (this.share.feeding()) inputs[SHARE_CONNECTOR] = sourceIds.indexOf(COMPUTER_SHARE);
     outputs[0] = listenerIds.indexOf(phonesOf(host));
     for (const { seat, place } of this.#lines.connectors()) {
       inputs[lineConnector(place)] = sourceIds.indexOf(sourceOfLine(seat));

@@ -3,6 +3,9 @@ import { NOTHING_ON_AIR, type Cough, type OnAir } from '@/core/hearing/on-air';
 import type { HearingPlan } from '@/core/hearing/plan';
 import type { ForWatchers } from '@/core/lines/messages';
 import type { DeskKeys } from '@/core/session/desk-actions';
+import type { LoopFound } from '@/core/echo/loop-guard';
+import type { MidiBinding, MidiMessage, MidiTarget } from '@/core/session/midi-bindings';
+import type { SoundSettings } from '@/core/sounds/sound-settings';
 import type { DeskData, DeskPad, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
 import type { LineView } from '../lines/line-view';
 import type { PlanSaving } from './plan-keeper';
@@ -29,6 +32,30 @@ export interface FinishedTake {
   number: number;
   lengthSamples: number;
   lostSamples: number;
+}
+
+/** Shared computer sound, while there is any. */
+export interface ShareState {
+  /** What is shared, as the browser names it. */
+  label: string;
+  simulated: boolean;
+  /** `checking`: nobody hears it yet; `held`: it contains the call and is kept out of every mix. */
+  phase: 'checking' | 'open' | 'held';
+  /** The call, found in it. */
+  loop: LoopFound | null;
+}
+
+/** MIDI controllers at the desk. */
+export interface MidiState {
+  bindings: MidiBinding[];
+  state: 'off' | 'on' | 'missing' | 'refused';
+  /** Names of the devices that are heard. */
+  inputs: string[];
+  /** The simulated controller is on the screen. */
+  simulated: boolean;
+  /** What the next message will be bound to. */
+  learning: MidiTarget | null;
+  last: MidiMessage | null;
 }
 
 export interface DeskState {
@@ -62,6 +89,13 @@ export interface DeskState {
   future: HearingPlan[];
   pads: DeskPad[];
   padLevels: Record<string, number>;
+  /** The sound that is listened to first, in the phones alone. */
+  cued: string | null;
+  /** Presses of pads are heard by the host alone meanwhile. */
+  listenFirst: boolean;
+  soundSettings: SoundSettings;
+  share: ShareState | null;
+  midi: MidiState;
   recording: RecordingState | null;
   lastTake: FinishedTake | null;
   /** A take left open by an earlier desk. */
@@ -96,6 +130,11 @@ export function initialDeskState(data: DeskData): DeskState {
     future: [],
     pads: data.pads,
     padLevels: Object.fromEntries(data.pads.map(({ sound, levelDb }) => [sound, levelDb])),
+    cued: null,
+    listenFirst: false,
+    soundSettings: data.soundSettings,
+    share: null,
+    midi: { bindings: data.midi, state: 'off', inputs: [], simulated: false, learning: null, last: null },
     recording: null,
     lastTake: null,
     openTake: data.openTake,

@@ -64,6 +64,12 @@ export class HandsOnAir {
     this.#store.setState({ coughKeepsOut });
   }
 
+  /** Keeps a source out of every mix, whatever the plan says, until it is let go. */
+  hold(source: SourceId, held: boolean): void {
+    const others = this.#store.getState().onAir.held.filter((id) => id !== source);
+    this.#setOnAir({ held: held ? [...others, source] : others });
+  }
+
   dimPhones(phonesDim: boolean): void {
     this.#setOnAir({ phonesDim });
   }

@@ -14,6 +14,12 @@ export async function loadSound(context: BaseAudioContext, url: string): Promise
   return context.decodeAudioData(await response.arrayBuffer());
 }
 
+/** The same as channels of its own. */
+export async function loadChannels(context: BaseAudioContext, url: string): Promise<Float32Array[]> {
+  const buffer = await loadSound(context, url);
+  return Array.from({ length: buffer.numberOfChannels }, (_, k) => buffer.getChannelData(k).slice());
+}
+
 /**
  * What the practice seats say. The host is among them only when there is no microphone; their turns
  * are then left free for the host to speak.

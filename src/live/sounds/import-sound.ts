@@ -1,4 +1,5 @@
 import { LARGEST_FILE_BYTES, LONGEST_SOUND_SAMPLES, type LibrarySound } from '@/core/sounds/library-sound';
+import type { SoundSettings } from '@/core/sounds/sound-settings';
 import { levellingGainDb, type SoundKind } from '@/core/sounds/sound-kind';
 import { ServerError } from '../api';
 import type { FromImport, ImportRequest } from './import.worker';
@@ -9,6 +10,8 @@ export class ImportError extends Error {}
 export interface ImportOptions {
   show: string;
   kind: SoundKind;
+  /** The show's: levels and ceiling. */
+  settings: SoundSettings;
   signal: AbortSignal;
   /** Share done, 0 to 1. */
   onProgress(share: number): void;
@@ -43,7 +46,7 @@ export async function importSound(file: File, options: ImportOptions): Promise<L
     ...finite({ integratedLufs, shortTermLufs, truePeakDb }),
     headSilenceSamples: String(headSilenceSamples),
     tailSilenceSamples: String(tailSilenceSamples),
-    gainDb: String(levellingGainDb(options.kind, integratedLufs, truePeakDb)),
+    gainDb: String(levellingGainDb(options.settings.levels[options.kind], options.settings.ceilingDbtp, integratedLufs, truePeakDb)),
   });
   return store(`/api/shows/${options.show}/sounds?${query}`, flac, options.signal);
 }

@@ -176,6 +176,7 @@ export class TakePlayer {
       return (solo.size > 0 ? solo.has(id) : isSource) && !muted.has(id) ? [place] : [];
     });
     return {
+      ducking: [],
       sourceIds: this.#take.tracks.map((_, place): SourceId => `voice:track-${place}`),
       listenerIds: ['program'],
       first: Uint16Array.of(0, heard.length),

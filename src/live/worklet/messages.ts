@@ -1,3 +1,6 @@
+import type { SoundClip, UnderTalk } from '@/core/engine/sound-player';
+import type { SourceId } from '@/core/hearing/ids';
+import type { SoundStart } from '@/core/session/mix-session';
 import type { CompiledPlan } from '@/core/hearing/compile';
 import type { PracticeCallOptions } from '@/core/practice/practice-call';
 
@@ -13,10 +16,15 @@ export type ToMixWorklet =
   | { type: 'plan'; plan: CompiledPlan; rampSeconds?: number }
   /** For each input of the node the source it feeds, for each output the listener it carries; -1 for none. */
   | { type: 'places'; inputs: number[]; outputs: number[] }
-  | { type: 'add-sound'; id: string; player: string; left: Float32Array; right: Float32Array; loop: boolean }
-  | { type: 'start-sound'; id: string; gain: number }
-  | { type: 'stop-sound'; id: string }
-  | { type: 'stop-all-sounds' }
+  /** `place` is the sound's place on the status board; -1 for one that is not shown there. */
+  | { type: 'add-sound'; id: string; player: string; clip: SoundClip; place: number }
+  | { type: 'press-sounds'; presses: SoundStart[] }
+  | { type: 'stop-sound'; id: string; fadeSamples?: number }
+  | { type: 'stop-all-sounds'; fadeSamples?: number }
+  | { type: 'take-under'; ids: string[]; move: UnderTalk }
+  | { type: 'cue-sound'; id: string | null; gain: number }
+  /** Which share the loop guard watches; null for none. */
+  | { type: 'guard'; share: SourceId | null }
   | { type: 'sound-gain'; id: string; gain: number }
   /** Whose microphone goes to its talkback; null for nobody's. */
   | { type: 'talk'; seat: string | null }

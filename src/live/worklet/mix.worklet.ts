@@ -7,7 +7,12 @@ import {
   BUSY_MS,
   CALL_START,
   CLOCK,
+  CUE_POSITION,
+  GUARD_SAMPLES,
+  MOST_PLAYS,
   MOST_SOUNDS,
+  PLAYS,
+  PLAY_WORDS,
   RECORDED_FRAMES,
   statusBoard,
   TRACE_COLUMNS,
@@ -35,10 +40,16 @@ class MixProcessor extends AudioWorkletProcessor {
   constructor({ processorOptions }: { processorOptions: MixWorkletOptions }) {
     super();
     const { sources, listeners, status } = processorOptions;
-    this.#session = createMixSession({ sources, listeners, maxBlock: RING_BLOCK });
-    this.#board = statusBoard(status, sources, listeners);
-    this.#board.clocks[CALL_START] = -1;
-    this.#board.soundPosition.fill(-1);
+    const board = (this.#board = statusBoard(status, sources, listeners));
+    this.#session = createMixSession({
+      sources,
+      listeners,
+      maxBlock: RING_BLOCK,
+      onPlayed: (...played) => this.#logPlay(...played),
+      guardRing: { share: board.guardShare, call: board.guardCall, advance: (samples) => Atomics.add(board.counters, GUARD_SAMPLES, samples) },
+    });
+    board.clocks[CALL_START] = board.clocks[CUE_POSITION] = -1;
+    board.soundPosition.fill(-1);
     this.port.onmessage = ({ data }: MessageEvent<ToMixWorklet>) => {
       try {
         this.#obey(data);
@@ -58,15 +69,21 @@ class MixProcessor extends AudioWorkletProcessor {
         this.#outputs = message.outputs;
         return;
       case 'add-sound':
-        session.addSound(message.id, message.player, message);
-        if (!this.#sounds.includes(message.id) && this.#sounds.length < MOST_SOUNDS) this.#sounds.push(message.id);
+        session.addSound(message.id, message.player, message.clip);
+        if (message.place >= 0 && message.place < MOST_SOUNDS) this.#sounds[message.place] = message.id;
         return;
-      case 'start-sound':
-        return session.startSound(message.id, message.gain);
+      case 'press-sounds':
+        return session.pressSounds(message.presses);
       case 'stop-sound':
-        return session.stopSound(message.id);
+        return session.stopSound(message.id, message.fadeSamples);
       case 'stop-all-sounds':
-        return session.stopAllSounds();
+        return session.stopAllSounds(message.fadeSamples);
+      case 'take-under':
+        return session.takeUnder(message.ids, message.move);
+      case 'cue-sound':
+        return session.cueSound(message.id, message.gain);
+      case 'guard':
+        return session.guard(message.share);
       case 'sound-gain':
         return session.setSoundGain(message.id, message.gain);
       case 'talk':
@@ -83,6 +100,8 @@ class MixProcessor extends AudioWorkletProcessor {
         return;
       }
       case 'stop-recording':
+        session.reportPlaying();
+        this.#publish();
         this.#recording?.ring.close();
         this.#recording = null;
         return;
@@ -140,6 +159,18 @@ class MixProcessor extends AudioWorkletProcessor {
     recording.ring.commit(position);
   }
 
+  /** Puts a sound that ended into the log the page reads. */
+  #logPlay(sound: string, startedAt: number, length: number, peak: number, sumOfSquares: number): void {
+    const board = this.#board;
+    const at = (Atomics.load(board.counters, PLAYS) % MOST_PLAYS) * PLAY_WORDS;
+    board.plays[at] = this.#sounds.indexOf(sound);
+    board.plays[at + 1] = startedAt;
+    board.plays[at + 2] = length;
+    board.plays[at + 3] = peak;
+    board.plays[at + 4] = sumOfSquares;
+    Atomics.add(board.counters, PLAYS, 1);
+  }
+
   #publish(): void {
     const board = this.#board;
     const { engine } = this.#session;
@@ -160,6 +191,8 @@ class MixProcessor extends AudioWorkletProcessor {
     for (let k = 0; k < this.#sounds.length; k++) {
       board.soundPosition[k] = this.#session.soundPosition(this.#sounds[k]);
     }
+    for (let n = 0; n < board.duckGain.length; n++) board.duckGain[n] = engine.duckNow(n);
+    board.clocks[CUE_POSITION] = this.#session.cuePosition();
     board.clocks[CLOCK] = engine.clock();
     board.clocks[CALL_START] = this.#session.callStart();
     board.clocks[BUSY_MS] = this.#busyMs;

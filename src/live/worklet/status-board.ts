@@ -4,6 +4,12 @@ export const TRACE_COLUMNS = 512;
 export const BLOCKS_PER_READING = 8;
 /** Sounds whose position is shown. */
 export const MOST_SOUNDS = 96;
+/** The log of what was played keeps so many; the page reads it several times a second. */
+export const MOST_PLAYS = 256;
+/** Place of the sound, session clock of its first sample, samples, peak, sum of squares. */
+export const PLAY_WORDS = 5;
+/** Samples at 8 kHz kept for the loop guard. */
+export const GUARD_SAMPLES_KEPT = 32768;
 
 /**
  * What the audio thread shows and the page reads, in shared memory: no message per reading, and
@@ -20,11 +26,20 @@ export interface StatusBoard {
   readonly sourceRms: Float32Array;
   /** Short-term loudness, LUFS. */
   readonly sourceLoudness: Float32Array;
+  /** By how much the voices hold each source down, linear. */
+  readonly duckGain: Float32Array;
   readonly listenerPeak: Float32Array;
   readonly listenerRms: Float32Array;
   readonly limitedSamples: Float32Array;
   /** Position of each sound in samples, or -1; in the order the sounds were added. */
   readonly soundPosition: Float32Array;
+  /** What was played, {@link PLAY_WORDS} each; entry n is at n modulo {@link MOST_PLAYS}. */
+  readonly plays: Float64Array;
+  /** Entries in `plays`, and samples for the loop guard, so far. */
+  readonly counters: Int32Array;
+  /** What is shared and everything else, at 8 kHz, for the loop guard: rings. */
+  readonly guardShare: Float32Array;
+  readonly guardCall: Float32Array;
   /** Peak of each source per column: `trace[source * TRACE_COLUMNS + column]`. */
   readonly trace: Float32Array;
 }
@@ -33,13 +48,21 @@ export const CLOCK = 0;
 export const CALL_START = 1;
 export const RECORDED_FRAMES = 2;
 export const BUSY_MS = 3;
+/** Position of the sound that is listened to first, samples; -1 for none. */
+export const CUE_POSITION = 4;
 
-const CLOCKS = 4;
-/** Where the floats begin: behind the clocks and the number of readings, on a multiple of eight. */
-const FLOATS_AT = CLOCKS * 8 + 8;
+/** Places in `counters`. */
+export const PLAYS = 0;
+export const GUARD_SAMPLES = 1;
+
+const CLOCKS = 6;
+const PLAYS_AT = CLOCKS * 8;
+const COUNTERS_AT = PLAYS_AT + MOST_PLAYS * PLAY_WORDS * 8;
+/** Where the floats begin: behind the clocks, the log, the number of readings and the counters. */
+const FLOATS_AT = COUNTERS_AT + 16;
 
 export function statusBoardBytes(sources: number, listeners: number): number {
-  return FLOATS_AT + 4 * (3 * sources + 3 * listeners + MOST_SOUNDS + sources * TRACE_COLUMNS);
+  return FLOATS_AT + 4 * (4 * sources + 3 * listeners + MOST_SOUNDS + 2 * GUARD_SAMPLES_KEPT + sources * TRACE_COLUMNS);
 }
 
 /** Lays the board over shared memory of {@link statusBoardBytes}. */
@@ -53,14 +76,19 @@ export function statusBoard(memory: SharedArrayBuffer, sources: number, listener
   return {
     memory,
     clocks: new Float64Array(memory, 0, CLOCKS),
-    readings: new Int32Array(memory, CLOCKS * 8, 1),
+    plays: new Float64Array(memory, PLAYS_AT, MOST_PLAYS * PLAY_WORDS),
+    readings: new Int32Array(memory, COUNTERS_AT, 1),
+    counters: new Int32Array(memory, COUNTERS_AT + 4, 2),
     sourcePeak: floats(sources),
     sourceRms: floats(sources),
     sourceLoudness: floats(sources),
+    duckGain: floats(sources),
     listenerPeak: floats(listeners),
     listenerRms: floats(listeners),
     limitedSamples: floats(listeners),
     soundPosition: floats(MOST_SOUNDS),
+    guardShare: floats(GUARD_SAMPLES_KEPT),
+    guardCall: floats(GUARD_SAMPLES_KEPT),
     trace: floats(sources * TRACE_COLUMNS),
   };
 }

@@ -5,11 +5,12 @@ import { readFlacStreamInfo } from '@/core/formats/flac/stream-info';
 import { setCrosspoint } from '@/core/hearing/edit';
 import { declareCoupling, type Coupling } from '@/core/hearing/coupling';
 import { earsOf, soundsOf, voiceOf, type ListenerId } from '@/core/hearing/ids';
+import { BED_DUCKS, FIRST_PLAYERS } from '@/core/hearing/ducking';
 import { createPlan, listenersOf, type Seat } from '@/core/hearing/plan';
 import { inTransaction, type Querier } from '../database';
 import { anyAccount, insertAccount } from '../access/accounts';
 import { insertSound } from '../sounds/queries';
-import { DEMO_PADS, DEMO_PEOPLE, DEMO_PLAYERS } from './world';
+import { DEMO_PADS, DEMO_PEOPLE, } from './world';
 
 /** The demo's host, without a password: signed in on this machine only. */
 const DEMO_HOST = { email: 'maren@ferry-weather.example', name: 'Maren Sollis', passwordHash: null };
@@ -45,7 +46,7 @@ export async function seedDemo(pool: pg.Pool): Promise<boolean> {
     );
     const seats = await seedSeats(client, show, episode);
     await seedPads(client, show, episode);
-    const plan = { ...quieterSounds(createPlan(seats, DEMO_PLAYERS)), couplings: loudspeakersOf() };
+    const plan = { ...quieterSounds(createPlan(seats, FIRST_PLAYERS)), ducking: BED_DUCKS, couplings: loudspeakersOf() };
     await client.query('insert into hearing_plan (episode_id, body) values ($1, $2)', [episode, JSON.stringify(plan)]);
     return true;
   });
@@ -75,15 +76,16 @@ async function seedPads(client: Querier, show: string, episode: string): Promise
     const sound = await insertSound(client, {
       show,
       name: pad.name,
+      kind: pad.kind,
       fileName,
       mediaType: 'audio/flac',
       audio,
       lengthSamples,
     });
     await client.query(
-      `insert into pad (episode_id, place, sound_id, player, key, loops, level_db)
-       values ($1, $2, $3, $4, $5, $6, $7)`,
-      [episode, place, sound, pad.player, pad.key, pad.loops, pad.levelDb],
+      `insert into pad (episode_id, place, sound_id, player, key, mode, again, level_db)
+       values ($1, $2, $3, $4, $5, $6, $7, $8)`,
+      [episode, place, sound, pad.player, pad.key, pad.mode, pad.again, pad.levelDb],
     );
   }
 }
@@ -98,7 +100,7 @@ function quieterSounds(plan: ReturnType<typeof createPlan>) {
   let changed = plan;
   for (const listener of listenersOf(plan)) {
     if (listener.kind === 'program') continue;
-    for (const { id } of DEMO_PLAYERS) changed = quieter(changed, id, listener.id);
+    for (const { id } of FIRST_PLAYERS) changed = quieter(changed, id, listener.id);
   }
   return changed;
 }

@@ -65,15 +65,10 @@ export const DEMO_PEOPLE: readonly DemoPerson[] = [
   },
 ];
 
-export const DEMO_PLAYERS = [
-  { id: 'effects', name: 'Sounds' },
-  { id: 'bed', name: 'Bed' },
-];
-
 /** Pads of the demo episode, with a level that sits them under the voices. */
 export const DEMO_PADS = [
-  { file: 'opening-theme', name: 'Opening theme', player: 'effects', key: '1', loops: false, levelDb: 0 },
-  { file: 'ships-bell', name: 'Ship’s bell', player: 'effects', key: '2', loops: false, levelDb: -3 },
-  { file: 'river-bed', name: 'River bed', player: 'bed', key: '3', loops: true, levelDb: -12 },
-  { file: 'break-sting', name: 'Break sting', player: 'effects', key: '4', loops: false, levelDb: 0 },
+  { file: 'opening-theme', name: 'Opening theme', kind: 'theme', player: 'effects', key: '1', mode: 'once', again: 'restart', levelDb: 0 },
+  { file: 'ships-bell', name: 'Ship’s bell', kind: 'clip', player: 'effects', key: '2', mode: 'once', again: 'restart', levelDb: -3 },
+  { file: 'river-bed', name: 'River bed', kind: 'bed', player: 'bed', key: '3', mode: 'loop', again: 'stop', levelDb: -12 },
+  { file: 'break-sting', name: 'Break sting', kind: 'sting', player: 'effects', key: '4', mode: 'once', again: 'restart', levelDb: 0 },
 ] as const;

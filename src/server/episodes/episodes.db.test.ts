@@ -1,3 +1,4 @@
+import { padSamples } from '@/core/session/desk-data';
 import { describe, expect, it } from 'vitest';
 import { setSource } from '@/core/hearing/edit';
 import { migrate } from '../migrate';
@@ -20,7 +21,7 @@ describe('the demo', () => {
   it('opens as a desk with people, pads and a plan', async () => {
     const desk = await loadDesk(db.pool(), await demoEpisode(db.pool()), await viewer());
     expect(desk.seats.map(({ name }) => name)).toEqual(['Maren', 'Odalys', 'Tomasz', 'Priya', 'Jude']);
-    expect(desk.pads.map(({ name, lengthSamples }) => [name, lengthSamples])).toEqual([
+    expect(desk.pads.map((pad) => [pad.name, padSamples(pad)])).toEqual([
       ['Opening theme', 576000],
       ['Ship’s bell', 144000],
       ['River bed', 480000],

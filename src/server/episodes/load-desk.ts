@@ -1,11 +1,14 @@
 import type { ShowRole } from '@/core/access/rights';
+import { withComputerShare } from '@/core/hearing/computer-share';
 import { withSeats } from '@/core/hearing/seats';
-import type { DeskData, DeskPad, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
+import type { DeskData, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
 import { listInvitations } from '../access/invitations';
 import type { Querier } from '../database';
 import { findKeys } from '../keys/queries';
+import { findMidi } from '../midi/queries';
+import { findSoundSettings } from '../shows/sound-settings';
 import { listTakes } from '../takes/queries';
-import { findEpisode, findPlan, listPads, listSeats, type PadRow, type SeatRow } from './queries';
+import { findEpisode, findPlan, listPads, listSeats, type SeatRow } from './queries';
 
 export interface DeskViewer {
   account: string;
@@ -15,13 +18,15 @@ export interface DeskViewer {
 /** Everything a desk needs to know of its episode. @throws {HttpError} 404 */
 export async function loadDesk(db: Querier, episodeId: string, viewer: DeskViewer): Promise<DeskData> {
   const episode = await findEpisode(db, episodeId);
-  const [seats, pads, { plan, version }, takes, keys, invitations] = await Promise.all([
+  const [seats, pads, { plan, version }, takes, keys, midi, invitations, soundSettings] = await Promise.all([
     listSeats(db, episodeId),
     listPads(db, episodeId),
     findPlan(db, episodeId),
     listTakes(db, episodeId),
     findKeys(db, viewer.account),
+    findMidi(db, viewer.account),
     listInvitations(db, episodeId),
+    findSoundSettings(db, episode.show_id),
   ]);
   const open = takes.find(({ state }) => state === 'recording');
   return {
@@ -37,26 +42,17 @@ export async function loadDesk(db: Querier, episodeId: string, viewer: DeskViewe
     role: viewer.role,
     seats: seats.map(deskSeat),
     invitations: invitations.map(seatInvitation),
-    pads: pads.map(deskPad),
+    pads,
     // The seats are kept on their own; a plan stored before one came or went follows here.
-    plan: withSeats(plan, seats.map(({ id, name, role, line, reflexive }) => ({ id, name, role, line, reflexive }))),
+    plan: withSeats(withComputerShare(plan), seats.map(({ id, name, role, line, reflexive }) => ({ id, name, role, line, reflexive }))),
     planVersion: version,
     keys,
+    midi,
+    soundSettings,
     callRunning: episode.call_started_at !== null,
     openTake: open ? { id: open.id, number: open.number } : null,
   };
 }
-
-export const deskPad = (pad: PadRow): DeskPad => ({
-  sound: pad.sound_id,
-  name: pad.name,
-  player: pad.player,
-  key: pad.key,
-  loops: pad.loops,
-  levelDb: pad.level_db,
-  gainDb: pad.gain_db,
-  lengthSamples: pad.length_samples,
-});
 
 export function deskSeat({ id, role, line, practice, line_settings, name, full_name, about, reflexive }: SeatRow): DeskSeat {
   return { id, role, line, practice, lineSettings: line_settings, name, fullName: full_name, about, reflexive };

@@ -1,9 +1,14 @@
 import { z } from 'zod';
 import { hearingPlanSchema } from '@/core/hearing/plan-schema';
 import { REFLEXIVES, type HearingPlan } from '@/core/hearing/plan';
+import { SOUND_KINDS } from '@/core/sounds/sound-kind';
+import type { BoardPad } from '@/core/sounds/board';
+import { PAD_MODES, PRESS_AGAIN } from '@/core/sounds/pad-modes';
+import type { DeskPad } from '@/core/session/desk-data';
 import { lineSettingsSchema } from '@/core/lines/line-settings';
 import type { Querier } from '../database';
 import { HttpError, notFound } from '../http/errors';
+import { EDIT } from '../sounds/queries';
 
 const episodeRow = z.object({
   id: z.uuid(),
@@ -135,21 +140,35 @@ export async function setCallRunning(db: Querier, episode: string, running: bool
   if (rowCount === 0) throw notFound('episode');
 }
 
-const padRow = z.object({
-  sound_id: z.uuid(),
-  name: z.string(),
-  gain_db: z.number(),
-  player: z.string(),
-  key: z.string(),
-  loops: z.boolean(),
-  level_db: z.number(),
-  length_samples: z.coerce.number(),
-});
-export type PadRow = z.infer<typeof padRow>;
+const padRow = z
+  .object({
+    sound: z.uuid(),
+    name: z.string(),
+    kind: z.enum(SOUND_KINDS),
+    player: z.string(),
+    key: z.string(),
+    mode: z.enum(PAD_MODES),
+    again: z.enum(PRESS_AGAIN),
+    group: z.string().nullable(),
+    levelDb: z.number(),
+    gainDb: z.number(),
+    inSample: z.coerce.number(),
+    outSample: z.coerce.number(),
+    fadeInSamples: z.coerce.number(),
+    fadeOutSamples: z.coerce.number(),
+    loopFrom: z.coerce.number().nullable(),
+    loopTo: z.coerce.number().nullable(),
+  })
+  .transform(({ inSample, outSample, fadeInSamples, fadeOutSamples, loopFrom, loopTo, ...pad }): DeskPad => ({
+    ...pad,
+    edit: { inSample, outSample, fadeInSamples, fadeOutSamples, loop: loopFrom === null || loopTo === null ? null : { from: loopFrom, to: loopTo } },
+  }));
 
-export async function listPads(db: Querier, episode: string): Promise<PadRow[]> {
+/** The board of an episode, in its order. */
+export async function listPads(db: Querier, episode: string): Promise<DeskPad[]> {
   const { rows } = await db.query(
-    `select pad.sound_id, sound.name, pad.player, pad.key, pad.loops, pad.level_db, sound.gain_db, sound.length_samples
+    `select pad.sound_id as sound, sound.name, sound.kind, pad.player, pad.key, pad.mode, pad.again, pad.exclusive_group as "group",
+            pad.level_db as "levelDb", sound.gain_db as "gainDb", ${EDIT}
        from pad join sound on sound.id = pad.sound_id
       where pad.episode_id = $1 order by pad.place`,
     [episode],
@@ -165,21 +184,15 @@ export async function setPadLevel(db: Querier, episode: string, sound: string, l
   if (rowCount === 0) throw notFound('pad');
 }
 
-export interface NewPad {
-  sound: string;
-  player: string;
-  key: string;
-  loops: boolean;
-  levelDb: number;
-}
-
 /** Replaces the board of an episode. @throws {HttpError} 422 when a sound is not of the show */
-export async function storePads(db: Querier, episode: string, show: string, pads: readonly NewPad[]): Promise<void> {
+export async function storePads(db: Querier, episode: string, show: string, pads: readonly BoardPad[]): Promise<void> {
+  // Two windows at once would give one place to two pads.
+  await db.query('select 1 from episode where id = $1 for update', [episode]);
   await db.query('delete from pad where episode_id = $1', [episode]);
   const { rowCount } = await db.query(
-    `insert into pad (episode_id, place, sound_id, player, key, loops, level_db)
-     select $1, row.place, sound.id, row.player, row.key, row.loops, row."levelDb"
-       from jsonb_to_recordset($3) as row(place int, sound uuid, player text, key text, loops boolean, "levelDb" real)
+    `insert into pad (episode_id, place, sound_id, player, key, mode, again, exclusive_group, level_db)
+     select $1, row.place, sound.id, row.player, row.key, row.mode, row.again, row."group", row."levelDb"
+       from jsonb_to_recordset($3) as row(place int, sound uuid, player text, key text, mode text, again text, "group" text, "levelDb" real)
        join sound on sound.id = row.sound and sound.show_id = $2`,
     [episode, show, JSON.stringify(pads.map((pad, place) => ({ ...pad, place })))],
   );

@@ -134,6 +134,12 @@ const MAY: Record<string, string[]> = {
   'GET shows/[show]/sounds': WATCH,
   'POST shows/[show]/sounds': WORK,
   'PUT episodes/[episode]/pads': WORK,
+  'GET shows/[show]/boards': WATCH,
+  'PUT shows/[show]/boards': WORK,
+  'PUT shows/[show]/sound-settings': WORK,
+  'PUT midi': SIGNED_IN,
+  'GET takes/[take]/plays': WATCH,
+  'POST takes/[take]/plays': WORK,
 };
 
 /** A seat of its own with a link, for a handler that may take it away. */
@@ -197,7 +203,7 @@ describe('every page', () => {
   beforeEach(() => (asking.headers = new Headers(AWAY)));
 
   /** The pages that show something of a show; the others show a form, or what a link's owner may see. */
-  const MEMBERS_ONLY = ['page.tsx', 'episodes/[episode]/prepare/page.tsx', 'episodes/[episode]/takes/page.tsx', 'episodes/[episode]/takes/[take]/page.tsx'];
+  const MEMBERS_ONLY = ['page.tsx', 'episodes/[episode]/prepare/page.tsx', 'episodes/[episode]/sounds/page.tsx', 'episodes/[episode]/takes/page.tsx', 'episodes/[episode]/takes/[take]/page.tsx'];
   const OPEN = ['sign-in/page.tsx', 'welcome/page.tsx', 'colleague/[token]/page.tsx', 'join/[token]/page.tsx'];
   /** Behind the layout of their episode, which asks; they load nothing themselves. */
   const BEHIND_LAYOUT = ['episodes/[episode]/hearing/page.tsx', 'episodes/[episode]/live/page.tsx'];

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { BED_DUCKS, FIRST_PLAYERS, forAnybody } from '@/core/hearing/ducking';
 import { createPlan, type Seat } from '@/core/hearing/plan';
 import { seatIdFor } from '@/core/hearing/seats';
 import type { Account } from '../access/accounts';
@@ -59,13 +60,14 @@ export async function insertEpisode(db: Querier, show: string, maker: Account, e
   const host = newest.length > 0 ? await copyHost(db, newest[0].id, id) : await seatMaker(db, show, id, maker);
   if (newest.length > 0) {
     await db.query(
-      `insert into pad (episode_id, place, sound_id, player, key, loops, level_db)
-       select $2, place, sound_id, player, key, loops, level_db from pad where episode_id = $1`,
+      `insert into pad (episode_id, place, sound_id, player, key, mode, again, exclusive_group, level_db)
+       select $2, place, sound_id, player, key, mode, again, exclusive_group, level_db from pad where episode_id = $1`,
       [newest[0].id, id],
     );
   }
-  const players = newest.length > 0 ? (await findPlan(db, newest[0].id)).plan.players : [{ id: 'effects', name: 'Sounds' }];
-  await db.query('insert into hearing_plan (episode_id, body) values ($1, $2)', [id, JSON.stringify(createPlan([host], players))]);
+  const before = newest.length > 0 ? (await findPlan(db, newest[0].id)).plan : null;
+  const plan = { ...createPlan([host], before?.players ?? FIRST_PLAYERS), ducking: before ? forAnybody(before.ducking) : BED_DUCKS };
+  await db.query('insert into hearing_plan (episode_id, body) values ($1, $2)', [id, JSON.stringify(plan)]);
   return id;
 }
 

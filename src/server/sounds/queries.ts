@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { fitEdit, type SoundEdit } from '@/core/sounds/sound-edit';
 import { SOUND_KINDS, type SoundKind } from '@/core/sounds/sound-kind';
 import type { LibrarySound } from '@/core/sounds/library-sound';
 import { z } from 'zod';
@@ -17,6 +18,7 @@ export async function findSoundFile(db: Querier, id: string): Promise<z.infer<ty
 export interface NewSound {
   show: string;
   name: string;
+  kind: SoundKind;
   fileName: string;
   mediaType: string;
   audio: Buffer;
@@ -26,9 +28,9 @@ export interface NewSound {
 export async function insertSound(db: Querier, sound: NewSound): Promise<string> {
   const sha256 = createHash('sha256').update(sound.audio).digest();
   const { rows } = await db.query<{ id: string }>(
-    `insert into sound (show_id, name, file_name, media_type, sha256, audio, length_samples)
-     values ($1, $2, $3, $4, $5, $6, $7) returning id`,
-    [sound.show, sound.name, sound.fileName, sound.mediaType, sha256, sound.audio, sound.lengthSamples],
+    `insert into sound (show_id, name, kind, file_name, media_type, sha256, audio, length_samples)
+     values ($1, $2, $3, $4, $5, $6, $7, $8) returning id`,
+    [sound.show, sound.name, sound.kind, sound.fileName, sound.mediaType, sha256, sound.audio, sound.lengthSamples],
   );
   return rows[0].id;
 }
@@ -46,12 +48,25 @@ const libraryRow = z.object({
   headSilenceSamples: z.coerce.number(),
   tailSilenceSamples: z.coerce.number(),
   gainDb: z.number(),
-});
+  inSample: z.coerce.number(),
+  outSample: z.coerce.number(),
+  fadeInSamples: z.coerce.number(),
+  fadeOutSamples: z.coerce.number(),
+  loopFrom: z.coerce.number().nullable(),
+  loopTo: z.coerce.number().nullable(),
+}).transform(({ inSample, outSample, fadeInSamples, fadeOutSamples, loopFrom, loopTo, ...sound }): LibrarySound => ({
+  ...sound,
+  edit: { inSample, outSample, fadeInSamples, fadeOutSamples, loop: loopFrom === null || loopTo === null ? null : { from: loopFrom, to: loopTo } },
+}));
+
+/** The columns of an edit. */
+export const EDIT = `in_sample as "inSample", coalesce(out_sample, length_samples) as "outSample", fade_in_samples as "fadeInSamples",
+         fade_out_samples as "fadeOutSamples", loop_from as "loopFrom", loop_to as "loopTo"`;
 
 const LIBRARY = `
   select id, name, kind, notes, file_name as "fileName", length_samples as "lengthSamples",
          integrated_lufs as "integratedLufs", short_term_lufs as "shortTermLufs", true_peak_db as "truePeakDb",
-         head_silence_samples as "headSilenceSamples", tail_silence_samples as "tailSilenceSamples", gain_db as "gainDb"
+         head_silence_samples as "headSilenceSamples", tail_silence_samples as "tailSilenceSamples", gain_db as "gainDb", ${EDIT}
     from sound`;
 
 /** The sounds of a show, by name. */
@@ -121,6 +136,7 @@ export interface SoundChange {
   kind?: SoundKind;
   notes?: string;
   gainDb?: number;
+  edit?: SoundEdit;
 }
 
 export async function changeSound(db: Querier, id: string, change: SoundChange): Promise<LibrarySound> {
@@ -129,7 +145,19 @@ export async function changeSound(db: Querier, id: string, change: SoundChange):
       where id = $1`,
     [id, change.name ?? null, change.kind ?? null, change.notes ?? null, change.gainDb ?? null],
   );
+  if (change.edit) await storeEdit(db, id, change.edit);
   return findSound(db, id);
+}
+
+/** Keeps what of a sound is played, made to fit the sound. */
+async function storeEdit(db: Querier, id: string, edit: SoundEdit): Promise<void> {
+  const { lengthSamples } = await findSound(db, id);
+  const { inSample, outSample, fadeInSamples, fadeOutSamples, loop } = fitEdit(edit, lengthSamples);
+  await db.query(
+    `update sound set in_sample = $2, out_sample = $3, fade_in_samples = $4, fade_out_samples = $5, loop_from = $6, loop_to = $7
+      where id = $1`,
+    [id, inSample, outSample, fadeInSamples, fadeOutSamples, loop?.from ?? null, loop?.to ?? null],
+  );
 }
 
 /** Takes a sound out of the library. @throws {HttpError} 409 while an episode has it on a pad */

@@ -31,9 +31,14 @@ export async function takeDownload(db: Querier, takeId: string): Promise<Respons
     );
   }
   zip.end();
+  return download(zip.outputStream as Readable, 'application/zip', `${await nameOfTake(db, takeId)}.zip`, null);
+}
+
+/** What files about a whole take are called, without an extension. @throws {HttpError} 404 */
+export async function nameOfTake(db: Querier, takeId: string): Promise<string> {
+  const take = await findTake(db, takeId);
   const { show, number } = await findEpisode(db, take.episode_id);
-  const name = takeFileName({ show, episode: number, take: take.number, date: dayOf(take) });
-  return download(zip.outputStream as Readable, 'application/zip', `${name}.zip`, null);
+  return takeFileName({ show, episode: number, take: take.number, date: dayOf(take) });
 }
 
 async function namingOf(db: Querier, take: TakeRow, track: TrackRow) {

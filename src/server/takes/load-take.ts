@@ -2,16 +2,18 @@ import { gainToDb, powerToDb } from '@/core/dsp/decibels';
 import type { TakeData } from '@/core/session/take-data';
 import type { Querier } from '../database';
 import { takeConsents } from '../seats/queries';
+import { listPlays } from './plays';
 import { findTake, listGaps, listTracks, trackLevels } from './queries';
 
 /** A take with its tracks and their measured levels. @throws {HttpError} 404 */
 export async function loadTake(db: Querier, id: string): Promise<TakeData & { episode: string }> {
   const take = await findTake(db, id);
-  const [tracks, gaps, levels, consents] = await Promise.all([
+  const [tracks, gaps, levels, consents, plays] = await Promise.all([
     listTracks(db, take.id),
     listGaps(db, take.id),
     trackLevels(db, take.id),
     takeConsents(db, take.id),
+    listPlays(db, take.id),
   ]);
   const lengthSamples = take.length_samples ?? 0;
   return {
@@ -22,6 +24,7 @@ export async function loadTake(db: Querier, id: string): Promise<TakeData & { ep
     startedAt: take.started_at.toISOString(),
     lengthSamples,
     gaps,
+    plays,
     consents: consents.map((consent) => ({ ...consent, agreedAt: consent.agreedAt.toISOString() })),
     tracks: tracks.map(({ id, kind, name, channels, format }) => {
       const level = levels.find(({ track }) => track === id);

@@ -6,7 +6,7 @@ import type { ReactNode } from 'react';
 import { listInWords } from '@/core/hearing/names';
 import type { GuestScene } from '@/core/lines/messages';
 import type { GuestState } from '@/live/guest/guest-state';
-import { useHoldOrLatch } from '../hold-or-latch';
+import { useHoldOrLatch } from '../use-hold-or-latch';
 import { ControlButton } from '../shell/control-button';
 import { LevelSlider } from '../shell/level-slider';
 import { Check, MicrophoneCheck, TestCall } from './checks-step';

@@ -5,10 +5,11 @@ import { setSource } from '@/core/hearing/edit';
 import { returnOf, type ListenerId } from '@/core/hearing/ids';
 import { sourceSettings, type Source } from '@/core/hearing/plan';
 import { DESK_ACTION_NAMES, type DeskAction } from '@/core/session/desk-actions';
-import { useHoldOrLatch } from '../hold-or-latch';
+import { useHoldOrLatch } from '../use-hold-or-latch';
 import { ControlButton } from '../shell/control-button';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { KeyCap } from '../shell/key-cap';
+import { SoundLevels } from './sound-levels';
 
 const small = { px: '0', h: '32px', fontSize: '13px', gap: '5px' } as const;
 
@@ -16,7 +17,7 @@ const small = { px: '0', h: '32px', fontSize: '13px', gap: '5px' } as const;
 export function LaneControls({ source }: { source: Source }) {
   return (
     <Grid templateColumns="68px 62px" gap="6px">
-      {source.kind === 'voice' && source.seat.role === 'host' ? <Cough source={source} /> : source.kind === 'voice' ? <Talk source={source} /> : <span />}
+      {source.kind === 'voice' && source.seat.role === 'host' ? <Cough source={source} /> : source.kind === 'voice' ? <Talk source={source} /> : <SoundLevels source={source} />}
       <OnOff source={source} />
       <Listen source={source} />
       <OutOfPhones source={source} />

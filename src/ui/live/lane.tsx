@@ -13,6 +13,7 @@ import { LaneLamps } from './lane-lamps';
 import { LaneLevel } from './lane-level';
 import { BringUp } from './bring-up';
 import { LaneLine } from './lane-line';
+import { RiddenGain } from './ridden-gain';
 import { LaneTrace } from './lane-trace';
 
 const LOWEST_TRIM_DB = -24;
@@ -22,6 +23,7 @@ const HIGHEST_TRIM_DB = 12;
 export function Lane({ source, slot }: { source: Source; slot: number }) {
   const desk = useDesk();
   const on = useDeskState(({ plan }) => sourceSettings(plan, source.id).on);
+  const ducks = useDeskState(({ plan }) => plan.ducking[source.id]?.on ?? false);
   const trimDb = useDeskState(({ plan }) => sourceSettings(plan, source.id).trimDb);
   return (
     <Grid
@@ -62,6 +64,7 @@ export function Lane({ source, slot }: { source: Source; slot: number }) {
           max={HIGHEST_TRIM_DB}
           onChange={(db) => desk.changePlan((current) => setSource(current, source.id, { trimDb: db }), `trim:${source.id}`)}
         />
+        {ducks && <RiddenGain slot={slot} trimDb={trimDb} />}
       </Box>
       <LaneControls source={source} />
     </Grid>
@@ -72,12 +75,13 @@ function LineNote({ source }: { source: Source }) {
   const call = useDeskState((state) => state.call);
   const voice = useDeskState((state) => state.voice);
   const running = call === 'running';
+  const share = useDeskState((state) => state.share);
   const seat = useDeskState(({ seats }) => (source.kind === 'voice' ? seats.find(({ id }) => id === source.seat.id) : undefined));
   if (seat?.line === 'link' && seat.role !== 'host') return <LaneLine seat={seat} />;
   return (
     <Flex align="baseline" gap="6px" color="soft" fontSize="13px" lineHeight="1.3">
       <Box boxSize="8px" flex="none" borderRadius="full" bg={running ? 'tide' : 'faint'} aria-hidden />
-      <Text lineClamp={2}>{seat ? lineInWords(seat, voice, running) : running ? 'pads' : 'pads, waiting'}</Text>
+      <Text lineClamp={2}>{seat ? lineInWords(seat, voice, running) : source.kind === 'share' ? (share?.label ?? 'nothing shared') : running ? 'pads' : 'pads, waiting'}</Text>
     </Flex>
   );
 }

@@ -28,7 +28,9 @@ function Lanes() {
   const desk = useDesk();
   const plan = useDeskState((state) => state.plan);
   // Talkback has no lane: it is heard only while somebody talks, and is on no track.
-  const lanes = sourcesOf(plan).filter(({ kind }) => kind !== 'talkback');
+  // A share has one while there is one; its place in plan and take is there all the time.
+  const shares = useDeskState((state) => state.share !== null);
+  const lanes = sourcesOf(plan).filter(({ kind }) => kind !== 'talkback' && (kind !== 'share' || shares));
   return (
     <Flex as="section" aria-label="Lanes" direction="column" gap="8px" minH="0" overflowY="auto">
       {lanes.map((source) => (

@@ -1,107 +1,104 @@
 'use client';
 
-import { Box, Flex, Grid, Text, chakra } from '@chakra-ui/react';
+import { Flex, Grid, Text } from '@chakra-ui/react';
 import { Square } from 'lucide-react';
 import { useRef, useState } from 'react';
-import type { DeskPad } from '@/core/session/desk-data';
+import { padSamples, type DeskPad } from '@/core/session/desk-data';
+import type { DeskSession } from '@/live/desk/desk-session';
 import { useFrame } from '../frame';
-import { formatDb, formatDuration } from '../format';
+import { formatDuration } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { KeyCap } from '../shell/key-cap';
-import { LevelSlider } from '../shell/level-slider';
 import { Panel } from '../shell/panel';
 import { useDesk, useDeskState } from '../shell/desk-context';
+import { Pad } from './pad';
+import { ShareStrip } from './share-strip';
 
-const PadButton = chakra('button');
 const RATE = 48000;
+/** With more pads than this each is small. */
+const ROOMY = 8;
 
 /** Sounds to share into the call, each on a key. */
 export function PadsPanel() {
   const desk = useDesk();
   const running = useDeskState((state) => state.call === 'running');
   const pads = useDeskState((state) => state.pads);
-  const stopKey = useDeskState(({ keys }) => keys['stop-sounds']);
+  const listenFirst = useDeskState((state) => state.listenFirst);
+  const keys = useDeskState((state) => state.keys);
+  const small = pads.length > ROOMY;
   return (
     <Panel
       title="Sounds"
       action={
-        <ControlButton h="30px" px="10px" disabled={!running} onClick={() => desk.pads.stopAll()}>
-          <Square size={12} fill="currentColor" /> Stop all sounds <KeyCap>{stopKey.toUpperCase()}</KeyCap>
-        </ControlButton>
+        <Flex gap="6px">
+          <ControlButton h="30px" px="9px" disabled={!running} aria-label="Stop all sounds" onClick={() => desk.pads.stopAll()}>
+            <Square size={11} fill="currentColor" /> Stop all <KeyCap>{keys['stop-sounds'].toUpperCase()}</KeyCap>
+          </ControlButton>
+          <ControlButton h="30px" px="9px" disabled={!running} aria-label="Fade all sounds out" onClick={() => desk.pads.fadeAll()}>
+            Fade <KeyCap>{keys['fade-sounds'].toUpperCase()}</KeyCap>
+          </ControlButton>
+        </Flex>
       }
     >
+      <NowPlaying />
       {pads.length === 0 && (
         <Text fontSize="14px" color="soft">
-          No pads yet. Add sound files in Prepare.
+          No pads yet. Add sound files in Sounds.
         </Text>
       )}
-      <Grid templateColumns="1fr 1fr" gap="8px">
+      <Grid templateColumns={small ? '1fr 1fr 1fr' : '1fr 1fr'} gap={small ? '5px' : '8px'} maxH={small ? '264px' : undefined} overflowY={small ? 'auto' : undefined}>
         {pads.map((pad) => (
-          <Pad key={pad.sound} pad={pad} disabled={!running} />
+          <Pad key={pad.sound} pad={pad} disabled={!running} small={small} />
         ))}
       </Grid>
+      <Text fontSize="12.5px" color={listenFirst ? 'tide' : 'soft'} mt="6px" role="status">
+        {listenFirst ? 'A pad you press now plays in your phones only.' : `Hold ${keys['listen-first'].toUpperCase()} and press a pad: your phones only.`}
+      </Text>
+      <ShareStrip />
     </Panel>
   );
 }
 
-function Pad({ pad, disabled }: { pad: DeskPad; disabled: boolean }) {
+/** What plays, how long it still lasts, large; and the way from theme to talk. */
+function NowPlaying() {
   const desk = useDesk();
-  const levelDb = useDeskState(({ padLevels }) => padLevels[pad.sound]);
-  const [playing, setPlaying] = useState(false);
-  const progress = useRef<HTMLDivElement>(null);
+  const key = useDeskState((state) => state.keys['under-talk']);
+  const pads = useDeskState((state) => state.pads);
+  const [sound, setSound] = useState<string | null>(null);
   const left = useRef<HTMLSpanElement>(null);
   useFrame(() => {
-    const position = desk.pads.positionOf(pad.sound);
-    const isPlaying = position >= 0;
-    if (isPlaying !== playing) setPlaying(isPlaying);
-    if (!progress.current || !left.current) return;
-    progress.current.style.width = isPlaying ? `${(100 * position) / pad.lengthSamples}%` : '0';
-    const seconds = (pad.lengthSamples - Math.max(0, position)) / RATE;
-    const words = isPlaying ? `${formatDuration(Math.ceil(seconds))} left` : formatDuration(pad.lengthSamples / RATE);
-    if (left.current.textContent !== words) left.current.textContent = words;
+    const next = soonestToEnd(desk);
+    if ((next?.pad.sound ?? null) !== sound) setSound(next?.pad.sound ?? null);
+    const words = next ? formatDuration(Math.ceil(next.secondsLeft)) : '';
+    if (left.current && left.current.textContent !== words) left.current.textContent = words;
   });
+  const pad = pads.find((one) => one.sound === sound);
+  if (!pad) return null;
   return (
-    <Box borderWidth="1px" borderColor={playing ? 'lamp' : 'hairline'} borderRadius="control" bg="raised" overflow="hidden">
-      <PadButton
-        type="button"
-        disabled={disabled}
-        aria-pressed={playing}
-        onClick={() => desk.pads.press(pad.sound)}
-        position="relative"
-        w="100%"
-        textAlign="left"
-        px="10px"
-        pt="6px"
-        pb="2px"
-        cursor={disabled ? 'not-allowed' : 'pointer'}
-      >
-        <Box ref={progress} aria-hidden position="absolute" insetY="0" left="0" bg="lampGround" />
-        <Text position="relative" fontWeight="600" fontSize="14px" lineHeight="1.2" truncate>
-          {pad.name}
-        </Text>
-        <Flex position="relative" justify="space-between" align="center" fontSize="12.5px" color="soft">
-          <span>
-            <span ref={left}>{formatDuration(pad.lengthSamples / RATE)}</span>
-            {pad.loops && ' · loops'}
-          </span>
-          <KeyCap>{pad.key}</KeyCap>
-        </Flex>
-      </PadButton>
-      <Flex align="center" gap="8px" px="10px" pb="3px">
-        <Box flex="1">
-          <LevelSlider
-            label={`Level of ${pad.name}`}
-            value={levelDb}
-            min={-36}
-            max={6}
-            onChange={(db) => desk.pads.setLevel(pad.sound, db)}
-            onChangeEnd={() => void desk.pads.keepLevel(pad.sound)}
-          />
-        </Box>
-        <Text fontSize="12px" color="soft" minW="46px" textAlign="right">
-          {formatDb(levelDb)}
-        </Text>
-      </Flex>
-    </Box>
+    <Flex aria-label="Playing now" role="group" align="center" gap="10px" mb="8px">
+      <Text fontFamily="heading" fontSize="28px" fontWeight="700" lineHeight="1" minW="66px">
+        <span ref={left} />
+      </Text>
+      <Text flex="1" minW="0" fontSize="13px" lineHeight="1.2" color="soft">
+        {pad.mode === 'loop' ? 'to the end of this round of ' : 'left of '}
+        {pad.name}
+      </Text>
+      <ControlButton h="30px" px="9px" title="Under the talk, held there, and out. Once more: out now." aria-label="From theme to talk" onClick={() => desk.pads.underTalk()}>
+        To talk <KeyCap>{key.toUpperCase()}</KeyCap>
+      </ControlButton>
+    </Flex>
   );
+}
+
+/** Of what plays, the one that ends first; loops only where nothing else plays. */
+function soonestToEnd(desk: DeskSession): { pad: DeskPad; secondsLeft: number } | null {
+  let best: { pad: DeskPad; secondsLeft: number } | null = null;
+  for (const pad of desk.store.getState().pads) {
+    const position = desk.pads.positionOf(pad.sound);
+    if (position < 0) continue;
+    const secondsLeft = (padSamples(pad) - position) / RATE;
+    const sooner = !best || (best.pad.mode === 'loop' && pad.mode !== 'loop') || (best.pad.mode === pad.mode && secondsLeft < best.secondsLeft);
+    if (sooner) best = { pad, secondsLeft };
+  }
+  return best;
 }

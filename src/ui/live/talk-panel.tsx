@@ -4,7 +4,7 @@ import { Flex, Text } from '@chakra-ui/react';
 import { nameInId, type ListenerId } from '@/core/hearing/ids';
 import { listInWords } from '@/core/hearing/names';
 import { listenersOfGroup } from '@/core/hearing/plan';
-import { useHoldOrLatch } from '../hold-or-latch';
+import { useHoldOrLatch } from '../use-hold-or-latch';
 import { ControlButton } from '../shell/control-button';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { KeyCap } from '../shell/key-cap';

@@ -5,7 +5,7 @@ import type { ReactNode } from 'react';
 import type { ListenerId } from '@/core/hearing/ids';
 import { placeName } from '@/core/hearing/names';
 import { listenersOf, type HearingPlan } from '@/core/hearing/plan';
-import { formatDuration } from '../format';
+import { formatDb, formatDuration } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { Panel } from '../shell/panel';
 import { useDesk, useDeskState } from '../shell/desk-context';
@@ -17,6 +17,7 @@ export interface Notice {
   words: ReactNode;
   /** `name` says it whole where the label alone could mean another button. */
   action?: { label: string; name?: string; run: () => void };
+  more?: { label: string; run: () => void };
 }
 
 /** What needs the host, in words, with the action that mends it. Empty when all is well. */
@@ -25,20 +26,26 @@ export function WatchPanel() {
   const count = notices.length === 0 ? 'all well' : notices.length === 1 ? '1 thing' : `${notices.length} things`;
   return (
     <Panel title="Watch" aside={count} urgent={notices.some(({ urgent }) => urgent)}>
-      <Box aria-live="polite">
+      {/* The pads stay within reach however much there is to say. */}
+      <Box aria-live="polite" maxH="232px" overflowY="auto">
         {notices.length === 0 && (
           <Text fontSize="14px" color="soft">
             Nothing needs you.
           </Text>
         )}
-        {notices.map(({ key, words, action }) => (
+        {notices.map(({ key, words, action, more }) => (
           <Box key={key} _notFirst={{ mt: '10px', pt: '10px', borderTopWidth: '1px', borderColor: 'hairline' }}>
             <Text fontSize="14px">{words}</Text>
             {action && (
-              <Flex mt="7px">
+              <Flex mt="7px" gap="7px" wrap="wrap">
                 <ControlButton tone="lamp" h="30px" aria-label={action.name} onClick={action.run}>
                   {action.label}
                 </ControlButton>
+                {more && (
+                  <ControlButton h="30px" onClick={more.run}>
+                    {more.label}
+                  </ControlButton>
+                )}
               </Flex>
             )}
           </Box>
@@ -55,7 +62,7 @@ function whoseMix(plan: HearingPlan, listener: ListenerId): string {
 
 function useNotices(): Notice[] {
   const desk = useDesk();
-  const { call, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines } = useDeskState((state) => state);
+  const { call, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines } = useDeskState((state) => state);
   const notices: Notice[] = troubles.map((words, place) => ({
     key: `trouble-${place}-${words}`,
     urgent: true,
@@ -71,6 +78,16 @@ function useNotices(): Notice[] {
     });
   }
   notices.push(...lineNotices(desk, seats, lines, plan));
+  if (share?.phase === 'held' && share.loop) {
+    const { delayMs, gainDb } = share.loop;
+    notices.push({
+      key: 'share-loop',
+      urgent: true,
+      words: `What you share contains this call: it comes back ${Math.round(delayMs)} ms late at ${formatDb(gainDb)}. It is kept out of every mix, so nobody hears themselves. Share one tab without this call instead of the whole computer.`,
+      action: { label: 'Stop sharing', name: 'Stop the share that contains the call', run: () => desk.share.stop() },
+      more: { label: 'Let it through all the same', run: () => desk.share.letThrough() },
+    });
+  }
   const { listenTo } = onAir;
   if (listenTo) {
     const whose = 'source' in listenTo ? `${placeName(plan, listenTo.source)} alone, before the fader` : whoseMix(plan, listenTo.listener);
@@ -81,7 +98,7 @@ function useNotices(): Notice[] {
       action: { label: 'Back to my mix', run: () => desk.hands.hearAs(null) },
     });
   }
-  for (const finding of audit.findings.filter(({ key, urgent }) => urgent && plan.accepted[key] === undefined)) {
+  for (const finding of audit.findings.filter(({ key, urgent, mistake }) => urgent && plan.accepted[key] === undefined && !(share?.phase === 'held' && mistake === 'share-contains-call'))) {
     const [fix] = finding.fixes;
     notices.push({
       key: finding.key,

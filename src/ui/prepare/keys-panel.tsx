@@ -1,22 +1,18 @@
 'use client';
 
-import { chakra, Flex, Text } from '@chakra-ui/react';
-import { useState, type KeyboardEvent } from 'react';
+import { Flex, Text } from '@chakra-ui/react';
+import { useState } from 'react';
 import { DESK_ACTION_NAMES, DESK_ACTIONS, KEY_PATTERN, keyTakenBy, type DeskAction } from '@/core/session/desk-actions';
 import { useDesk, useDeskState } from '../shell/desk-context';
+import { KeyField } from '../shell/key-field';
 import { Panel } from '../shell/panel';
-
-const KeyField = chakra('input');
 
 /** The key of every move on air, each changeable; a key that is taken is refused, by name. */
 export function KeysPanel() {
   const desk = useDesk();
   const keys = useDeskState((state) => state.keys);
   const [said, setSaid] = useState('');
-  const choose = (action: DeskAction, event: KeyboardEvent) => {
-    if (event.key === 'Tab' || event.key === 'Shift' || event.key === 'Escape') return;
-    event.preventDefault();
-    const key = event.key.toLowerCase();
+  const choose = (action: DeskAction, key: string) => {
     if (!KEY_PATTERN.test(key)) return setSaid('Only keys that type a letter, a digit or a sign can be used.');
     const taken = keyTakenBy(key, keys, desk.store.getState().pads, action);
     if (taken) return setSaid(`${key.toUpperCase()} is taken: ${taken}.`);
@@ -28,21 +24,7 @@ export function KeysPanel() {
       {DESK_ACTION_NAMES.map((action) => (
         <Flex key={action} align="center" justify="space-between" gap="8px" py="3px">
           <Text fontSize="13.5px">{DESK_ACTIONS[action].words}</Text>
-          <KeyField
-            readOnly
-            aria-label={`Key for: ${DESK_ACTIONS[action].words}`}
-            value={keys[action].toUpperCase()}
-            w="40px"
-            h="26px"
-            flex="none"
-            textAlign="center"
-            bg="raised"
-            borderWidth="1px"
-            borderColor="hairline"
-            borderRadius="6px"
-            fontSize="13px"
-            onKeyDown={(event) => choose(action, event)}
-          />
+          <KeyField label={`Key for: ${DESK_ACTIONS[action].words}`} value={keys[action]} onKey={(key) => choose(action, key)} />
         </Flex>
       ))}
       <Text role="alert" fontSize="13px" color="ember" minH="18px" mt="4px">

@@ -9,7 +9,6 @@ import { KeysPanel } from './keys-panel';
 import { NamedPlansPanel } from './named-plans-panel';
 import { OutsidePanel } from './outside-panel';
 import { PeoplePanel } from './people-panel';
-import { SoundsPanel } from './sounds-panel';
 
 /** Before the call: who is in it, what happens outside the desk, where the plan begins, and the keys. */
 export function PreparePage({ namedPlans }: { namedPlans: { name: string; plan: HearingPlan }[] }) {
@@ -18,7 +17,6 @@ export function PreparePage({ namedPlans }: { namedPlans: { name: string; plan: 
       <Flex direction="column" gap="10px">
         <PeoplePanel />
         <NamedPlansPanel kept={namedPlans} />
-        <SoundsPanel />
       </Flex>
       <Flex direction="column" gap="10px">
         <OutsidePanel />

@@ -16,6 +16,7 @@ interface EpisodeHeaderProps {
 /** The rooms of an episode, in the order of the work. */
 const ROOMS = [
   { name: 'Prepare', path: 'prepare' },
+  { name: 'Sounds', path: 'sounds' },
   { name: 'Hearing', path: 'hearing' },
   { name: 'Live', path: 'live' },
   { name: 'Takes', path: 'takes' },

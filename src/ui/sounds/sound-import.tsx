@@ -34,7 +34,7 @@ export function SoundImport({ onImported }: { onImported(sound: LibrarySound): v
       try {
         abort.signal.throwIfAborted();
         const show = desk.data.episode.showId;
-        onImported(await importSound(file, { show, kind, signal: abort.signal, onProgress: (share) => change(abort, { share }) }));
+        onImported(await importSound(file, { show, kind, settings: desk.store.getState().soundSettings, signal: abort.signal, onProgress: (share) => change(abort, { share }) }));
         change(abort, null);
       } catch (error) {
         change(abort, abort.signal.aborted ? null : { trouble: (error as Error).message });

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { formatClock, formatDb, formatDuration, formatLevel } from './format';
 import { freeId } from './free-id';
-import { holdOrLatch } from './hold-or-latch';
+import { holdOrLatch } from '@/live/desk/hold-or-latch';
 
 describe('a control that is held or tapped', () => {
   let on = false;

@@ -1,0 +1,44 @@
+import { returnOf, voiceOf, type ListenerId } from '@/core/hearing/ids';
+import type { DeskAction } from '@/core/session/desk-actions';
+import type { DeskSession } from './desk-session';
+import { holdOrLatch, type KeyAction } from './hold-or-latch';
+
+/** What each of the desk's actions does, for keys and controllers alike. */
+export function deskActions(desk: DeskSession): Record<DeskAction, KeyAction> {
+  const state = () => desk.store.getState();
+  const callers = () => state().plan.seats.filter(({ role }) => role === 'caller');
+  const talk = (targets: () => ListenerId[]) =>
+    holdOrLatch(
+      () => targets().length > 0 && targets().every((id) => state().onAir.talk?.to.includes(id)),
+      (on) => targets().forEach((id) => desk.hands.talkWith(id, on)),
+    );
+  const talkToCaller = (place: number) =>
+    talk(() => {
+      const seat = callers()[place];
+      return seat ? [returnOf(seat.id)] : [];
+    });
+  return {
+    cough: holdOrLatch(
+      () => state().onAir.cough[hostVoice(desk)] !== undefined,
+      (on) => desk.hands.cough(hostVoice(desk), on ? state().coughKeepsOut : null),
+    ),
+    'talk-all': talk(() => callers().map(({ id }) => returnOf(id))),
+    'talk-1': talkToCaller(0),
+    'talk-2': talkToCaller(1),
+    'talk-3': talkToCaller(2),
+    'talk-4': talkToCaller(3),
+    'own-mix': { press: () => desk.hands.listenTo(null) },
+    dim: { press: () => desk.hands.dimPhones(!state().onAir.phonesDim) },
+    'stop-sounds': { press: () => desk.pads.stopAll() },
+    'fade-sounds': { press: () => desk.pads.fadeAll() },
+    'under-talk': { press: () => desk.pads.underTalk() },
+    'listen-first': { press: () => desk.pads.setListenFirst(true), release: () => desk.pads.setListenFirst(false) },
+    undo: { press: () => desk.undo() },
+  };
+}
+
+/** The host's own voice. */
+function hostVoice(desk: DeskSession) {
+  const host = desk.store.getState().seats.find(({ role }) => role === 'host');
+  return voiceOf(host?.id ?? '');
+}

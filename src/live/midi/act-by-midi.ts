@@ -1,0 +1,21 @@
+import { setSource } from '@/core/hearing/edit';
+import type { SourceId } from '@/core/hearing/ids';
+import { sourcesOf } from '@/core/hearing/plan';
+import { controllerGainDb, type MidiMessage, type MidiTarget } from '@/core/session/midi-bindings';
+import type { DeskSession } from '../desk/desk-session';
+
+/** Does what a controller's message is bound to. */
+export function actByMidi(desk: DeskSession, target: MidiTarget, { value }: MidiMessage): void {
+  switch (target.does) {
+    case 'pad':
+      return value > 0 ? desk.pads.press(target.sound) : desk.pads.release(target.sound);
+    case 'action': {
+      const action = desk.actions[target.action];
+      return value > 0 ? action.press() : action.release?.();
+    }
+    case 'gain': {
+      const source = sourcesOf(desk.store.getState().plan).find(({ id }) => id === target.source);
+      if (source) desk.changePlan((plan) => setSource(plan, source.id as SourceId, { trimDb: controllerGainDb(value) }), `midi:${source.id}`);
+    }
+  }
+}

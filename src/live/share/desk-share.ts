@@ -1,0 +1,126 @@
+import type { StoreApi } from 'zustand/vanilla';
+import type { LoopFound } from '@/core/echo/loop-guard';
+import { COMPUTER_SHARE } from '@/core/hearing/computer-share';
+import { makeSweep } from '@/core/measure/sweep';
+import type { AudioDesk } from '../desk/audio-desk';
+import type { DeskState, ShareState } from '../desk/desk-state';
+import type { HandsOnAir } from '../desk/hands-on-air';
+import type { FromGuard, WatchShare } from './guard-messages';
+import { askForShare, simulateShare, type ShareStream } from './share-stream';
+
+export interface DeskShareOptions {
+  store: StoreApi<DeskState>;
+  hands: HandsOnAir;
+  /** The share feeds the engine, or no longer does. */
+  connected(): void;
+  /** The share was found to contain the call, or (null) is over. */
+  coupled(loop: LoopFound | null): void;
+  trouble(sentence: string): void;
+}
+
+export type ShareKind = 'browser' | 'simulated' | 'simulated-loop';
+
+/** Nobody hears a share before it was looked at for so long. */
+const CHECK_MS = 2000;
+/** The chime that a share of the host's own phones would contain. */
+const CHECK_SOUND = 'share-check';
+const CHECK_GAIN = 0.35;
+
+/** Shares another program's sound into the call, and keeps it out of the call when it contains it. */
+export class DeskShare {
+  readonly #options: DeskShareOptions;
+  #audio: AudioDesk | null = null;
+  #source: MediaStreamAudioSourceNode | null = null;
+  #stream: ShareStream | null = null;
+  #guard: Worker | null = null;
+  #checking: ReturnType<typeof setTimeout> | undefined;
+
+  constructor(options: DeskShareOptions) {
+    this.#options = options;
+  }
+
+  /** Whether the engine gets a share's sound now. */
+  feeding(): boolean {
+    return this.#source !== null;
+  }
+
+  /** @param connector the input of the audio thread it feeds */
+  async start(audio: AudioDesk, connector: number, kind: ShareKind): Promise<void> {
+    this.stop();
+    const { store, hands, trouble } = this.#options;
+    try {
+      this.#stream = kind === 'browser' ? await askForShare() : await simulateShare(audio, kind === 'simulated-loop');
+    } catch (error) {
+      return trouble((error as Error).message);
+    }
+    const [track] = this.#stream.stream.getAudioTracks();
+    track.addEventListener('ended', () => this.stop());
+    this.#audio = audio;
+    hands.hold(COMPUTER_SHARE, true);
+    this.#source = audio.context.createMediaStreamSource(this.#stream.stream);
+    this.#source.connect(audio.node, 0, connector);
+    store.setState({ share: { label: this.#stream.label, simulated: kind !== 'browser', phase: 'checking', loop: null } });
+    this.#options.connected();
+    audio.tell({ type: 'guard', share: COMPUTER_SHARE });
+    this.#watch(audio);
+    this.#chime(audio);
+    this.#checking = setTimeout(() => this.#update('checking', { phase: 'open' }), CHECK_MS);
+  }
+
+  /** Lets a share through that was held; it is held again when the loop is still there. */
+  letThrough(): void {
+    this.#update('held', { phase: 'open', loop: null });
+  }
+
+  stop(): void {
+    const { store, hands } = this.#options;
+    clearTimeout(this.#checking);
+    this.#guard?.terminate();
+    this.#source?.disconnect();
+    const stream = this.#stream;
+    this.#guard = this.#source = this.#stream = null;
+    stream?.close();
+    this.#audio?.tell({ type: 'guard', share: null });
+    this.#audio = null;
+    if (store.getState().share === null) return;
+    hands.hold(COMPUTER_SHARE, false);
+    store.setState({ share: null });
+    this.#options.connected();
+    this.#options.coupled(null);
+  }
+
+  #watch(audio: AudioDesk): void {
+    const worker = new Worker(new URL('./loop-guard.worker.ts', import.meta.url), { type: 'module' });
+    worker.onmessage = ({ data }: MessageEvent<FromGuard>) => this.#found(data);
+    worker.onerror = () => {
+      this.#options.trouble('The loop guard stopped: listen yourself whether the share contains the call.');
+    };
+    const { memory, sourcePeak, listenerPeak } = audio.board;
+    worker.postMessage({ status: memory, sources: sourcePeak.length, listeners: listenerPeak.length } satisfies WatchShare);
+    this.#guard = worker;
+  }
+
+  /** Into the phones alone: without it nobody might speak while the share is looked at. */
+  #chime(audio: AudioDesk): void {
+    const { samples } = makeSweep(audio.context.sampleRate);
+    const clip = { left: samples, right: samples.slice(), loop: false };
+    audio.tell({ type: 'add-sound', id: CHECK_SOUND, player: CHECK_SOUND, clip, place: -1 });
+    audio.tell({ type: 'cue-sound', id: CHECK_SOUND, gain: CHECK_GAIN });
+  }
+
+  #found(loop: LoopFound): void {
+    const { share } = this.#options.store.getState();
+    if (!share || share.phase === 'held') return;
+    clearTimeout(this.#checking);
+    this.#update(share.phase, { phase: 'held', loop });
+    this.#options.coupled(loop);
+  }
+
+  #update(from: ShareState['phase'], change: Partial<ShareState>): void {
+    const { store, hands } = this.#options;
+    const { share } = store.getState();
+    if (!share || share.phase !== from) return;
+    store.setState({ share: { ...share, ...change } });
+    hands.hold(COMPUTER_SHARE, change.phase !== 'open');
+  }
+}

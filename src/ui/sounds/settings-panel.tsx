@@ -1,0 +1,166 @@
+'use client';
+
+import { Box, Flex, Text } from '@chakra-ui/react';
+import { useState } from 'react';
+import { setDucking } from '@/core/hearing/edit';
+import { duckingOf, type Ducking } from '@/core/hearing/ducking';
+import { soundsOf } from '@/core/hearing/ids';
+import type { LibrarySound } from '@/core/sounds/library-sound';
+import { KIND_WORDS, SOUND_KINDS } from '@/core/sounds/sound-kind';
+import type { SoundSettings } from '@/core/sounds/sound-settings';
+import { sendJson } from '@/live/api';
+import { formatDb } from '../format';
+import { ControlButton } from '../shell/control-button';
+import { useDesk, useDeskState } from '../shell/desk-context';
+import { LevelSlider } from '../shell/level-slider';
+import { Panel } from '../shell/panel';
+import { levelled } from './library-panel';
+
+const signed = (value: number) => String(value).replace('-', '−');
+
+interface SettingsPanelProps {
+  sounds: LibrarySound[];
+  onChange(sound: LibrarySound): void;
+}
+
+/** How the show's sounds behave: their levels, how long fades take, and how beds go under the voices. */
+export function SettingsPanel({ sounds, onChange }: SettingsPanelProps) {
+  const desk = useDesk();
+  const settings = useDeskState((state) => state.soundSettings);
+  const [said, setSaid] = useState('');
+  const set = (change: Partial<SoundSettings>) => desk.store.setState({ soundSettings: { ...settings, ...change } });
+  const keep = () => void desk.setSoundSettings(desk.store.getState().soundSettings).then(() => setSaid(''), (error: Error) => setSaid(error.message));
+  const levelAll = async () => {
+    let changed = 0;
+    for (const sound of sounds) {
+      const gainDb = levelled(sound, sound.kind, settings);
+      if (Math.abs(gainDb - sound.gainDb) < 0.05) continue;
+      onChange(await sendJson<LibrarySound>('PUT', `/api/sounds/${sound.id}`, { gainDb }));
+      changed++;
+    }
+    setSaid(changed === 0 ? 'All are at their level already.' : `${changed} of ${sounds.length} were brought to their level.`);
+  };
+  const talk = settings.underTalk;
+  return (
+    <>
+      <Panel title="Levels of this show" aside="LUFS">
+        {SOUND_KINDS.map((kind) => (
+          <Row
+            key={kind}
+            label={`Level of each ${kind}`}
+            words={KIND_WORDS[kind]}
+            shown={signed(settings.levels[kind])}
+            value={settings.levels[kind]}
+            min={-40}
+            max={-12}
+            unit=" LUFS"
+            onChange={(level) => set({ levels: { ...settings.levels, [kind]: level } })}
+            onChangeEnd={keep}
+          />
+        ))}
+        <Row label="Ceiling of all sounds" words="never above" shown={`${signed(settings.ceilingDbtp)} dBTP`} value={settings.ceilingDbtp} min={-9} max={0} unit=" dBTP" onChange={(ceilingDbtp) => set({ ceilingDbtp })} onChangeEnd={keep} />
+        <ControlButton h="28px" mt="6px" fontSize="13px" onClick={() => void levelAll().catch((error: Error) => setSaid(error.message))}>
+          Bring all to their level again
+        </ControlButton>
+        <Text role="status" fontSize="13px" color="soft" mt="6px" minH="18px">
+          {said}
+        </Text>
+      </Panel>
+      <Panel title="Fades" aside="seconds">
+        <Seconds label="A fade takes" value={settings.fadeSeconds} onChange={(fadeSeconds) => set({ fadeSeconds })} onChangeEnd={keep} />
+        <Seconds label="One of a group gives way in" value={settings.crossfadeSeconds} onChange={(crossfadeSeconds) => set({ crossfadeSeconds })} onChangeEnd={keep} />
+        <Text fontSize="13px" color="soft" mt="8px">
+          From theme to talk
+        </Text>
+        <Row label="Under the talk by" words="goes under by" shown={formatDb(talk.underDb)} value={talk.underDb} min={-30} max={-3} unit=" dB" onChange={(underDb) => set({ underTalk: { ...talk, underDb } })} onChangeEnd={keep} />
+        <Seconds label="goes there in" value={talk.underSeconds} onChange={(underSeconds) => set({ underTalk: { ...talk, underSeconds } })} onChangeEnd={keep} />
+        <Seconds label="stays for" value={talk.holdSeconds} max={40} onChange={(holdSeconds) => set({ underTalk: { ...talk, holdSeconds } })} onChangeEnd={keep} />
+        <Seconds label="goes out in" value={talk.outSeconds} onChange={(outSeconds) => set({ underTalk: { ...talk, outSeconds } })} onChangeEnd={keep} />
+      </Panel>
+      <DuckingPanel />
+    </>
+  );
+}
+
+/** Which player goes under whose voice, and how. */
+function DuckingPanel() {
+  const desk = useDesk();
+  const plan = useDeskState((state) => state.plan);
+  const speakers = plan.seats.filter(({ role }) => role !== 'producer');
+  const [player, setPlayer] = useState(plan.players.find(({ id }) => id === 'bed')?.id ?? plan.players[0]?.id ?? '');
+  if (!plan.players.some(({ id }) => id === player)) return null;
+  const source = soundsOf(player);
+  const ducking = duckingOf(plan, source);
+  const set = (change: Partial<Ducking>, control = '') => desk.changePlan((now) => setDucking(now, source, change), control && `duck:${source}:${control}`);
+  const turn = (seat: string) => {
+    const all = speakers.map(({ id }) => id);
+    const chosen = ducking.under ?? all;
+    const next = chosen.includes(seat) ? chosen.filter((id) => id !== seat) : [...chosen, seat];
+    set({ under: all.every((id) => next.includes(id)) ? null : next });
+  };
+  return (
+    <Panel title="Under the voices" aside={ducking.on ? 'by itself' : 'off'}>
+      <Flex gap="6px" wrap="wrap" mb="6px">
+        {plan.players.map(({ id, name }) => (
+          <ControlButton key={id} h="28px" px="10px" fontSize="13px" tone={id === player ? 'tide' : 'plain'} aria-pressed={id === player} onClick={() => setPlayer(id)}>
+            {name}
+          </ControlButton>
+        ))}
+        <ControlButton h="28px" px="10px" fontSize="13px" tone={ducking.on ? 'lit' : 'plain'} aria-pressed={ducking.on} onClick={() => set({ on: !ducking.on })}>
+          Goes under
+        </ControlButton>
+      </Flex>
+      <Text fontSize="13px" color="soft">
+        when these speak
+      </Text>
+      <Flex gap="6px" wrap="wrap" my="4px">
+        {speakers.map(({ id, name }) => {
+          const on = ducking.under?.includes(id) ?? true;
+          return (
+            <ControlButton key={id} h="26px" px="9px" fontSize="13px" tone={on ? 'lit' : 'plain'} aria-pressed={on} aria-label={`Goes under ${name}`} onClick={() => turn(id)}>
+              {name}
+            </ControlButton>
+          );
+        })}
+      </Flex>
+      <Row label="Goes under from" words="speech above" shown={`${signed(ducking.thresholdDb)} dBFS`} value={ducking.thresholdDb} min={-60} max={-20} unit=" dBFS" onChange={(thresholdDb) => set({ thresholdDb }, 'threshold')} />
+      <Row label="Goes under by" words="down by" shown={`${ducking.depthDb} dB`} value={ducking.depthDb} min={0} max={40} unit=" dB" onChange={(depthDb) => set({ depthDb }, 'depth')} />
+      <Row label="Down in" words="down in" shown={`${ducking.attackMs} ms`} value={ducking.attackMs} min={20} max={1000} step={10} unit=" ms" onChange={(attackMs) => set({ attackMs }, 'attack')} />
+      <Row label="Stays down for" words="stays for" shown={`${ducking.holdMs} ms`} value={ducking.holdMs} min={0} max={3000} step={50} unit=" ms" onChange={(holdMs) => set({ holdMs }, 'hold')} />
+      <Row label="Up again in" words="up again in" shown={`${ducking.releaseMs} ms`} value={ducking.releaseMs} min={50} max={5000} step={50} unit=" ms" onChange={(releaseMs) => set({ releaseMs }, 'release')} />
+    </Panel>
+  );
+}
+
+interface RowProps {
+  label: string;
+  words: string;
+  shown: string;
+  value: number;
+  min: number;
+  max: number;
+  step?: number;
+  unit: string;
+  onChange(value: number): void;
+  onChangeEnd?(): void;
+}
+
+function Row({ words, shown, ...slider }: RowProps) {
+  return (
+    <Flex align="center" gap="10px" py="3px">
+      <Text fontSize="13px" w="116px" flex="none" lineHeight="1.2">
+        {words}
+      </Text>
+      <Box flex="1">
+        <LevelSlider {...slider} />
+      </Box>
+      <Text fontSize="12.5px" color="soft" minW="58px" textAlign="right" whiteSpace="nowrap">
+        {shown}
+      </Text>
+    </Flex>
+  );
+}
+
+function Seconds({ label, value, max = 15, onChange, onChangeEnd }: Pick<RowProps, 'label' | 'value' | 'onChange' | 'onChangeEnd'> & { max?: number }) {
+  return <Row label={label} words={label} shown={`${value} s`} value={value} min={0.5} max={max} unit=" s" onChange={onChange} onChangeEnd={onChangeEnd} />;
+}
