@@ -109,9 +109,20 @@ test('no page scrolls at 1280×800, none has a serious accessibility fault, by n
       await expect(page.getByRole('region', { name: 'The audit' })).toBeVisible();
       await inspect(`${room} by ${theme}`);
     }
+    await page.getByRole('link', { name: 'Sounds', exact: true }).click();
+    await page.getByRole('button', { name: 'Practice controller' }).click();
+    await inspect(`Sounds by ${theme}`);
+    await page.getByRole('button', { name: 'Edit River bed' }).click();
+    await expect(page.getByRole('button', { name: 'Set loop points' })).toBeVisible();
+    await inspect(`sound editor by ${theme}`);
+    await page.getByRole('button', { name: 'Close the editor' }).click();
     await page.getByRole('link', { name: 'Live', exact: true }).click();
     await host.startCall();
     await page.keyboard.press('3');
+    await page.getByRole('button', { name: 'How loud each hears Bed' }).click();
+    await expect(page.getByRole('slider', { name: 'Level of Bed for callers' })).toBeVisible();
+    await inspect(`levels of a sound by ${theme}`);
+    await page.keyboard.press('Escape');
     await host.record();
     await host.untilRecorded(1);
     await inspect(`live desk by ${theme}`);

@@ -1,6 +1,7 @@
 import { UsageError } from './arguments';
 import * as audit from './commands/audit';
 import * as call from './commands/call';
+import * as sounds from './commands/sounds';
 import * as throughput from './commands/throughput';
 
 interface Command {
@@ -8,7 +9,7 @@ interface Command {
   run(words: readonly string[]): object;
 }
 
-const COMMANDS: Record<string, Command> = { call, audit, throughput };
+const COMMANDS: Record<string, Command> = { call, audit, sounds, throughput };
 
 const usageOfAll = (): string => Object.values(COMMANDS).map(({ usage }) => `  ${usage}`).join('\n');
 

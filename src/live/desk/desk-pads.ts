@@ -19,6 +19,9 @@ export interface DeskPadsOptions {
 
 const RATE = 48000;
 const CUE_GRACE_MS = 250;
+/** Sounds that are fetched and decoded at once, and how long a call waits for them. */
+const LOADED_AT_ONCE = 2;
+const PATIENCE_MS = 2500;
 
 /** The pads of a desk: the board, and the sounds in the audio thread. */
 export class DeskPads {
@@ -37,13 +40,34 @@ export class DeskPads {
     this.#options = options;
   }
 
-  /** Gives the audio thread every sound of the board. @throws {Error} when one cannot be loaded */
+  /**
+   * Gives the audio thread every sound of the board, in its order. Resolves when all are there, or
+   * after a while: a call does not wait for a large board.
+   */
   async open(audio: AudioDesk): Promise<void> {
     this.#audio = audio;
     this.#loaded = [];
-    const { pads } = this.#options.store.getState();
-    await Promise.all(pads.map((pad) => this.#fetch(audio, pad.sound)));
-    for (const pad of pads) this.#give(audio, pad);
+    const waiting = [...this.#options.store.getState().pads];
+    const load = async () => {
+      for (let pad = waiting.shift(); pad; pad = waiting.shift()) await this.#load(audio, pad);
+    };
+    const all = Promise.all(Array.from({ length: LOADED_AT_ONCE }, load));
+    await Promise.race([all, new Promise((resolve) => setTimeout(resolve, PATIENCE_MS))]);
+  }
+
+  async #load(audio: AudioDesk, pad: DeskPad): Promise<void> {
+    try {
+      await this.#fetch(audio, pad.sound);
+    } catch (error) {
+      return this.#options.trouble(`${pad.name} cannot be played. ${(error as Error).message}`);
+    }
+    const now = this.#find(pad.sound);
+    if (audio === this.#audio && now) this.#give(audio, now);
+  }
+
+  /** Whether a sound can be played now. */
+  isLoaded(sound: string): boolean {
+    return this.#loaded.includes(sound);
   }
 
   close(): void {
@@ -56,6 +80,7 @@ export class DeskPads {
   press(sound: string): void {
     if (this.#options.store.getState().listenFirst) return this.cue(sound);
     if (!this.#audio) return;
+    if (!this.isLoaded(sound)) return this.#options.trouble(`${this.#find(sound)?.name ?? 'This sound'} is still being loaded.`);
     if (this.#pressed.length === 0) queueMicrotask(() => this.#tellPressed());
     if (!this.#pressed.includes(sound)) this.#pressed.push(sound);
   }
@@ -106,7 +131,7 @@ export class DeskPads {
 
   /** Plays a sound into the phones alone, from its beginning; null stops it. */
   cue(sound: string | null): void {
-    if (!this.#audio) return;
+    if (!this.#audio || (sound !== null && !this.isLoaded(sound))) return;
     this.#audio.tell({ type: 'cue-sound', id: sound, gain: sound === null ? 0 : this.#gainOf(sound) });
     this.#options.store.setState({ cued: sound });
     this.#cuedAt = performance.now();
@@ -184,10 +209,13 @@ export class DeskPads {
     const audio = this.#audio;
     if (!audio) return;
     for (const pad of pads) {
-      await this.#fetch(audio, pad.sound);
+      if (!this.isLoaded(pad.sound)) {
+        await this.#load(audio, pad);
+        continue;
+      }
       if (audio !== this.#audio) return;
       const old = before.get(pad.sound);
-      const same = old && old.player === pad.player && old.mode === pad.mode && JSON.stringify(old.edit) === JSON.stringify(pad.edit);
+      const same = old?.player === pad.player && old?.mode === pad.mode && JSON.stringify(old?.edit) === JSON.stringify(pad.edit);
       if (!same) this.#give(audio, pad);
       audio.tell({ type: 'sound-gain', id: pad.sound, gain: this.#gainOf(pad.sound) });
     }
@@ -197,7 +225,7 @@ export class DeskPads {
     const { pads, soundSettings } = this.#options.store.getState();
     const presses = this.#pressed.flatMap((sound) => {
       const pad = this.#find(sound);
-      if (!pad || !this.#loaded.includes(sound)) return [];
+      if (!pad) return [];
       const others = pad.group === null ? [] : pads.filter(({ group, sound: other }) => group === pad.group && other !== sound).map(({ sound: other }) => other);
       return [{ id: sound, gain: this.#gainOf(sound), again: pad.again, others, crossfadeSamples: soundSettings.crossfadeSeconds * RATE }];
     });

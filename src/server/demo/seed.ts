@@ -1,9 +1,10 @@
+import { FLACDecoder } from '@wasm-audio-decoders/flac';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type pg from 'pg';
-import { readFlacStreamInfo } from '@/core/formats/flac/stream-info';
 import { setCrosspoint } from '@/core/hearing/edit';
 import { declareCoupling, type Coupling } from '@/core/hearing/coupling';
+import { measureSound } from '@/core/sounds/measure-sound';
 import { earsOf, soundsOf, voiceOf, type ListenerId } from '@/core/hearing/ids';
 import { BED_DUCKS, FIRST_PLAYERS } from '@/core/hearing/ducking';
 import { createPlan, listenersOf, type Seat } from '@/core/hearing/plan';
@@ -69,10 +70,12 @@ async function seedSeats(client: Querier, show: string, episode: string): Promis
 }
 
 async function seedPads(client: Querier, show: string, episode: string): Promise<void> {
+  const decoder = new FLACDecoder();
+  await decoder.ready;
   for (const [place, pad] of DEMO_PADS.entries()) {
     const fileName = `${pad.file}.flac`;
     const audio = await readFile(join('public/practice/sounds', fileName));
-    const { lengthSamples } = readFlacStreamInfo(audio);
+    const { channelData } = await decoder.decodeFile(audio);
     const sound = await insertSound(client, {
       show,
       name: pad.name,
@@ -80,7 +83,7 @@ async function seedPads(client: Querier, show: string, episode: string): Promise
       fileName,
       mediaType: 'audio/flac',
       audio,
-      lengthSamples,
+      measures: measureSound(channelData),
     });
     await client.query(
       `insert into pad (episode_id, place, sound_id, player, key, mode, again, level_db)
@@ -88,6 +91,7 @@ async function seedPads(client: Querier, show: string, episode: string): Promise
       [episode, place, sound, pad.player, pad.key, pad.mode, pad.again, pad.levelDb],
     );
   }
+  decoder.free();
 }
 
 /** What the demo's people on loudspeakers do to the call, as the host has noted it. */

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { fitEdit, type SoundEdit } from '@/core/sounds/sound-edit';
 import { SOUND_KINDS, type SoundKind } from '@/core/sounds/sound-kind';
 import type { LibrarySound } from '@/core/sounds/library-sound';
+import type { SoundMeasures } from '@/core/sounds/measure-sound';
 import { z } from 'zod';
 import type { Querier } from '../database';
 import { HttpError, notFound } from '../http/errors';
@@ -22,18 +23,28 @@ export interface NewSound {
   fileName: string;
   mediaType: string;
   audio: Buffer;
-  lengthSamples: number;
+  measures: SoundMeasures;
 }
 
 export async function insertSound(db: Querier, sound: NewSound): Promise<string> {
   const sha256 = createHash('sha256').update(sound.audio).digest();
   const { rows } = await db.query<{ id: string }>(
-    `insert into sound (show_id, name, kind, file_name, media_type, sha256, audio, length_samples)
-     values ($1, $2, $3, $4, $5, $6, $7, $8) returning id`,
-    [sound.show, sound.name, sound.kind, sound.fileName, sound.mediaType, sha256, sound.audio, sound.lengthSamples],
+    `insert into sound (show_id, name, kind, file_name, media_type, sha256, audio, length_samples, integrated_lufs, short_term_lufs,
+                        true_peak_db, head_silence_samples, tail_silence_samples)
+     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13) returning id`,
+    [sound.show, sound.name, sound.kind, sound.fileName, sound.mediaType, sha256, sound.audio, ...measuresOf(sound.measures)],
   );
   return rows[0].id;
 }
+
+const measuresOf = (measures: SoundMeasures) => [
+  measures.lengthSamples,
+  measures.integratedLufs,
+  measures.shortTermLufs,
+  measures.truePeakDb,
+  measures.headSilenceSamples,
+  measures.tailSilenceSamples,
+];
 
 const libraryRow = z.object({
   id: z.uuid(),

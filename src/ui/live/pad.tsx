@@ -28,7 +28,7 @@ export function Pad({ pad, disabled, small }: { pad: DeskPad; disabled: boolean;
     if (!progress.current || !left.current) return;
     const width = isPlaying ? `${Math.round((100 * position) / length)}%` : '0';
     if (progress.current.style.width !== width) progress.current.style.width = width;
-    const words = isPlaying ? `${formatDuration(Math.ceil((length - position) / RATE))} left` : formatDuration(length / RATE);
+    const words = !disabled && !desk.pads.isLoaded(pad.sound) ? 'loading …' : isPlaying ? `${formatDuration(Math.ceil((length - position) / RATE))} left` : formatDuration(length / RATE);
     if (left.current.textContent !== words) left.current.textContent = words;
     if (cued) desk.pads.noticeCueEnd();
   });
