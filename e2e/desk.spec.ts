@@ -49,7 +49,7 @@ test('everything can be done with the keyboard alone', async ({ host, page }) =>
   const tabTo = async (name: string | RegExp, role: 'link' | 'button' = 'button') => {
     const target = page.getByRole(role, { name }).first();
     await expect(target).toBeEnabled();
-    for (let k = 0; k < 60; k++) {
+    for (let k = 0; k < 120; k++) {
       if (await target.evaluate((element) => element === document.activeElement)) return page.keyboard.press('Enter');
       await page.keyboard.press('Tab');
     }

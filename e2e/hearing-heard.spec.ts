@@ -7,6 +7,9 @@ test('a lamp darkened in the grid and a fix of the audit are heard in the return
   await host.openDesk();
   await page.getByRole('link', { name: 'Prepare' }).click();
   await page.getByText('Record the mixes too').click();
+  // The bed stays where its lamp puts it, whoever speaks.
+  await page.getByRole('link', { name: 'Sounds', exact: true }).click();
+  await page.getByRole('region', { name: 'Under the voices' }).getByRole('button', { name: 'Goes under', exact: true }).click();
   await host.startCall();
   await page.getByRole('link', { name: 'Hearing', exact: true }).click();
   await page.keyboard.press('3');
@@ -19,7 +22,7 @@ test('a lamp darkened in the grid and a fix of the audit are heard in the return
   await page.getByRole('button', { name: 'Tomasz has headphones on now' }).click();
   await host.untilRecorded(4);
   await host.stop();
-  for (let k = 0; k < 2; k++) await page.getByRole('button', { name: 'Undo' }).click();
+  for (let k = 0; k < 3; k++) await page.getByRole('button', { name: 'Undo' }).click();
   await expect(lamp).toHaveAccessibleName('Bed in Odalys’s return: −6 dB, changed by hand');
   await host.openNewestTake();
   const files = await downloadAll(page);

@@ -18,7 +18,7 @@ test('the grid by keyboard: move, level, light, type a level, back to the rule, 
   await expect(cell).toBeFocused();
   for (let k = 0; k < 3; k++) await page.keyboard.press('-');
   await expect(cell).toHaveAccessibleName('Priya in Odalys’s return: −3 dB, changed by hand');
-  await expect(words(host)).toContainText('Odalys hears Maren, Tomasz, Priya at −3 dB, the sounds at −6 dB and the bed at −6 dB; never herself.');
+  await expect(words(host)).toContainText('Odalys hears Maren, Tomasz, the computer, Priya at −3 dB, the sounds at −6 dB and the bed at −6 dB; never herself.');
   await page.keyboard.press(' ');
   await expect(cell).toHaveAccessibleName(/closed, changed by hand/);
   await page.keyboard.press('e');

@@ -1,6 +1,4 @@
-import { connect } from '../src/server/database';
-import { newestPlanChange } from './newest-take';
-import type { HearingPlan } from '../src/core/hearing/plan';
+import { newestPlanChange, readTake } from './newest-take';
 import { compiledGain, compilePlan } from '../src/core/hearing/compile';
 import { expect, test } from './host';
 import { simulateSources } from './simulate';
@@ -162,12 +160,3 @@ test('a change takes effect on air within 30 ms, and the take knows when', async
   await bed.click();
   await host.endCall();
 });
-
-/** The newest take as the database has it. */
-async function readTake(): Promise<{ plan: HearingPlan; clockAtStart: number; clockAtCall: number; lengthSamples: number }> {
-  const pool = connect(process.env.BROWSER_DATABASE_URL);
-  const { rows } = await pool.query('select plan, clock_at_start, clock_at_call, length_samples from take order by started_at desc limit 1');
-  await pool.end();
-  const [row] = rows as { plan: HearingPlan; clock_at_start: string; clock_at_call: string; length_samples: string }[];
-  return { plan: row.plan, clockAtStart: Number(row.clock_at_start), clockAtCall: Number(row.clock_at_call), lengthSamples: Number(row.length_samples) };
-}

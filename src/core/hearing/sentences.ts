@@ -66,7 +66,7 @@ function withLevels(heard: readonly Heard[]): string {
 }
 
 function sourceInWords(source: Source): string {
-  return source.kind === 'sounds' ? `the ${source.name.toLowerCase()}` : source.name;
+  return source.kind === 'sounds' || source.kind === 'share' ? `the ${source.name.toLowerCase()}` : source.name;
 }
 
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

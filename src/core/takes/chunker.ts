@@ -25,15 +25,23 @@ export interface Chunker {
   losses(): readonly LostStretch[];
 }
 
+/** Where a chunker goes on that begins in the middle of a take. */
+export interface ChunkerStart {
+  /** Session clock of the take's first sample. */
+  clockAtStart: number;
+  /** The first chunk that is made. */
+  index: number;
+}
+
 /** @param channelCounts channels of each track, in the order of a block's channels */
-export function createChunker(channelCounts: readonly number[], emit: ChunkSink): Chunker {
+export function createChunker(channelCounts: readonly number[], emit: ChunkSink, from?: ChunkerStart): Chunker {
   const tracks = channelCounts.map((count) => Array.from({ length: count }, () => new Float32Array(CHUNK_FRAMES)));
   const channels = tracks.flat();
   const losses: LostStretch[] = [];
   let filled = 0;
-  let index = 0;
-  let start = -1;
-  let expected = -1;
+  let index = from?.index ?? 0;
+  let start = from?.clockAtStart ?? -1;
+  let expected = from ? from.clockAtStart + from.index * CHUNK_FRAMES : -1;
 
   const emitAll = (): void => {
     tracks.forEach((track, place) => emit(place, index, track, filled));

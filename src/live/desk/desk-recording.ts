@@ -5,10 +5,12 @@ import type { HearingPlan } from '@/core/hearing/plan';
 import type { LineReport } from '@/core/lines/line-report';
 import { sendJson } from '../api';
 import type { FromRecorder, LineGap } from '../recorder/messages';
+import { keptTakes } from '../recorder/own-disk';
+import { recoverTake, type TakeRecovery } from '../recorder/take-recovery';
 import { beginTakeRecording, type TakeRecording, type TrackChoice } from '../recorder/take-recording';
 import { RECORDED_FRAMES } from '../worklet/status-board';
 import type { AudioDesk } from './audio-desk';
-import type { DeskState } from './desk-state';
+import type { DeskState, OpenTake } from './desk-state';
 import type { PlayLog } from './play-log';
 import { chooseTracks } from './track-choices';
 
@@ -32,6 +34,7 @@ export class DeskRecording {
   readonly #options: DeskRecordingOptions;
   #take: TakeRecording | null = null;
   #audio: AudioDesk | null = null;
+  #recovery: TakeRecovery | null = null;
   #tracks: TrackChoice[] = [];
   #gaps: LineGap[] = [];
   #reports: { seat: string; atSample: number; report: LineReport }[] = [];
@@ -54,6 +57,7 @@ export class DeskRecording {
         number: 0,
         trackNames: this.#tracks.map(({ name }) => name),
         capturedFrames: 0,
+        keptFrames: 0,
         safeFrames: this.#tracks.map(() => 0),
         waiting: null,
       },
@@ -94,20 +98,60 @@ export class DeskRecording {
   lineMedia(seat: string, flowing: boolean, agoMs: number): void {
     if (!this.#take) return;
     const at = Math.max(0, this.#now() - Math.round(agoMs * SAMPLES_PER_MS));
-    if (!flowing) return this.#openGap(seat, at, 'line-lost');
+    if (!flowing) this.#openGap(seat, at, 'line-lost');
     const open = this.#gaps.find((gap) => gap.recorded === voiceOf(seat) && gap.endSample === null);
-    if (open) open.endSample = Math.max(at, open.atSample + 1);
+    if (flowing && open) open.endSample = Math.max(at, open.atSample + 1);
+    this.#take.lineGaps(this.#gaps);
   }
 
   lineReport(seat: string, report: LineReport): void {
     if (this.#take) this.#reports.push({ seat, atSample: this.#now(), report });
   }
 
-  /** Seals a take that an earlier desk left open, with what the server has of it. */
+  /** Looks for a take that an earlier desk left open on this computer's disk, and sends the rest of it. */
+  async findKept(): Promise<void> {
+    const { store } = this.#options;
+    const { openTake, recording } = store.getState();
+    if (!openTake || recording || this.#recovery || !(await keptTakes()).includes(openTake.id)) return;
+    this.#recovery = recoverTake(openTake.id, (message) => this.#onRecovered(openTake.id, message));
+    this.#updateOpen(openTake.id, { kept: { phase: 'sending', lengthSamples: 0 } });
+  }
+
+  #onRecovered(id: string, message: FromRecorder): void {
+    const { store, trouble } = this.#options;
+    const { openTake } = store.getState();
+    switch (message.type) {
+      case 'recovered':
+        return this.#updateOpen(id, { kept: { phase: 'sent', lengthSamples: message.lengthSamples } });
+      case 'sealed':
+        this.#closeRecovery();
+        if (openTake?.id === id) store.setState({ openTake: null, lastTake: { id, number: openTake.number, lengthSamples: message.lengthSamples, lostSamples: message.lostSamples } });
+        return;
+      // A recovery has no ring: it reports only what it has sent.
+      case 'progress':
+        return;
+      case 'failed':
+        this.#closeRecovery();
+        this.#updateOpen(id, { kept: undefined });
+        return trouble(`The rest of the take that is kept on this computer could not be sent; it stays here. ${message.message}`);
+    }
+  }
+
+  #closeRecovery(): void {
+    this.#recovery?.close();
+    this.#recovery = null;
+  }
+
+  #updateOpen(id: string, change: Partial<OpenTake>): void {
+    this.#options.store.setState(({ openTake }) => ({ openTake: openTake?.id === id ? { ...openTake, ...change } : openTake }));
+  }
+
+  /** Seals a take that an earlier desk left open: whole where this computer kept it, else with what the server has. */
   async sealOpenTake(): Promise<void> {
     const { store, trouble } = this.#options;
     const { openTake } = store.getState();
-    if (!openTake) return;
+    if (!openTake || openTake.kept?.phase === 'sending') return;
+    if (this.#recovery) return this.#recovery.seal();
     try {
       const { lengthSamples } = await sendJson<{ lengthSamples: number }>('POST', `/api/takes/${openTake.id}/seal`, { lengthSamples: null });
       store.setState({ openTake: null, lastTake: { ...openTake, lengthSamples, lostSamples: 0 } });
@@ -141,9 +185,12 @@ export class DeskRecording {
   #onRecorder(message: FromRecorder): void {
     switch (message.type) {
       case 'progress':
-        return this.#update({ capturedFrames: message.capturedFrames, safeFrames: message.safeFrames, waiting: message.waiting });
+        return this.#update({ capturedFrames: message.capturedFrames, keptFrames: message.keptFrames, safeFrames: message.safeFrames, waiting: message.waiting });
       case 'sealed':
         return this.#end({ lengthSamples: message.lengthSamples, lostSamples: message.lostSamples });
+      // Said of a take that was kept, never of one that runs.
+      case 'recovered':
+        return;
       case 'failed':
         this.#options.trouble(`The take could not be completed. ${message.message}`);
         return this.#end(null);

@@ -430,6 +430,7 @@ export class DeskSession {
 
   #becomeDesk(greeting: DeskGreeting): void {
     this.#lines.open(greeting);
+    void this.#recording.findKept();
     this.#watching ??= setInterval(() => this.#tellWatchers(), TELL_WATCHERS_MS);
     if (!this.#resumeCall) return;
     this.#resumeCall = false;

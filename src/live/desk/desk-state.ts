@@ -21,6 +21,8 @@ export interface RecordingState {
   number: number;
   trackNames: string[];
   capturedFrames: number;
+  /** Frames on this computer's own disk or beyond; null where nothing can be kept here. */
+  keptFrames: number | null;
   /** For each track, frames from its beginning that the server has stored. */
   safeFrames: number[];
   /** Why chunks have to wait, while they do. */
@@ -32,6 +34,14 @@ export interface FinishedTake {
   number: number;
   lengthSamples: number;
   lostSamples: number;
+}
+
+/** A take that was begun and not sealed. */
+export interface OpenTake {
+  id: string;
+  number: number;
+  /** What of it this computer still has: on its way to the server, or there by now. */
+  kept?: { phase: 'sending' | 'sent'; lengthSamples: number };
 }
 
 /** Shared computer sound, while there is any. */
@@ -99,7 +109,7 @@ export interface DeskState {
   recording: RecordingState | null;
   lastTake: FinishedTake | null;
   /** A take left open by an earlier desk. */
-  openTake: { id: string; number: number } | null;
+  openTake: OpenTake | null;
   /** Whether the program and the returns are recorded beside the sources. */
   recordMixes: boolean;
   /** Which mixes the cough keeps the host out of. */

@@ -37,19 +37,32 @@ export interface LineGap {
   cause: 'not-in-call' | 'line-lost';
 }
 
-/** Said before the ring is closed. */
+/** What the lines did not bring so far; said whenever it changes, and before the ring is closed. */
 export interface LineGaps {
   type: 'line-gaps';
   gaps: LineGap[];
 }
 
+/** Sends what an earlier recorder left on this browser's disk; then waits for {@link SealKept}. */
+export interface RecoverTake {
+  type: 'recover';
+  take: string;
+}
+
+export interface SealKept {
+  type: 'seal-kept';
+}
+
 /** What the recorder tells the page. */
 export type FromRecorder =
   /**
-   * Frames captured so far, for each track how many from its beginning the server has stored, and
-   * why chunks are kept waiting, while they are.
+   * Frames captured so far, how many of them are on this browser's own disk or beyond (null where
+   * there is none), for each track how many from its beginning the server has stored, and why chunks
+   * are kept waiting, while they are.
    */
-  | { type: 'progress'; capturedFrames: number; safeFrames: number[]; waiting: string | null }
+  | { type: 'progress'; capturedFrames: number; keptFrames: number | null; safeFrames: number[]; waiting: string | null }
+  /** Everything that was kept here is on the server now. */
+  | { type: 'recovered'; lengthSamples: number }
   | { type: 'sealed'; lengthSamples: number; lostSamples: number }
   /** The recording cannot be completed. What the server has stored is safe. */
   | { type: 'failed'; message: string };

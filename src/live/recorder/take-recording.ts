@@ -24,6 +24,8 @@ export interface TakeRecording {
   readonly number: number;
   /** Notes that another plan is in force from now on. */
   planChanged(plan: HearingPlan): void;
+  /** What the lines did not bring so far. */
+  lineGaps(gaps: readonly LineGap[]): void;
   /** Stops capturing; the recorder then sends the rest and seals the take. */
   stop(lineGaps: readonly LineGap[]): void;
   close(): void;
@@ -73,6 +75,7 @@ export async function beginTakeRecording(
       const atSample = Math.round(desk.board.clocks[RECORDED_FRAMES]);
       worker.postMessage({ type: 'plan-changed', atSample, plan } satisfies PlanChanged);
     },
+    lineGaps: (gaps) => worker.postMessage({ type: 'line-gaps', gaps: [...gaps] } satisfies LineGaps),
     stop(gaps) {
       worker.postMessage({ type: 'line-gaps', gaps: [...gaps] } satisfies LineGaps);
       desk.tell({ type: 'stop-recording' });

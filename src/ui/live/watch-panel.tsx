@@ -9,6 +9,7 @@ import { formatDb, formatDuration } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { Panel } from '../shell/panel';
 import { useDesk, useDeskState } from '../shell/desk-context';
+import type { OpenTake } from '@/live/desk/desk-state';
 import { lineNotices } from './line-notices';
 
 export interface Notice {
@@ -58,6 +59,12 @@ export function WatchPanel() {
 function whoseMix(plan: HearingPlan, listener: ListenerId): string {
   const borrowed = listenersOf(plan).find(({ id }) => id === listener);
   return borrowed?.kind === 'return' ? `what ${borrowed.name} hears` : placeName(plan, listener);
+}
+
+function keptInWords({ kept }: OpenTake): string {
+  if (!kept) return 'What reached the server is safe; seal it to listen and download.';
+  if (kept.phase === 'sending') return 'What this computer kept of it is being sent to the server …';
+  return `All that this computer kept of it, ${formatDuration(kept.lengthSamples / 48000)} from its beginning, is safe on the server now; seal it to listen and download.`;
 }
 
 function useNotices(): Notice[] {
@@ -114,8 +121,8 @@ function useNotices(): Notice[] {
     notices.push({
       key: 'open-take',
       urgent: true,
-      words: `Take ${openTake.number} was left open. What reached the server is safe; seal it to listen and download.`,
-      action: { label: `Seal take ${openTake.number}`, run: () => void desk.sealOpenTake() },
+      words: `Take ${openTake.number} was left open. ${keptInWords(openTake)}`,
+      action: openTake.kept?.phase === 'sending' ? undefined : { label: `Seal take ${openTake.number}`, run: () => void desk.sealOpenTake() },
     });
   }
   if (lastTake && lastTake.lostSamples > 0) {

@@ -58,7 +58,10 @@ function Safety() {
   const recording = useDeskState((state) => state.recording);
   if (!recording) return null;
   const tracks = `${recording.trackNames.length} tracks`;
-  if (recording.waiting) return `${tracks} · waiting to send: ${recording.waiting}`;
+  if (recording.waiting) {
+    const kept = recording.keptFrames === null ? 'held in memory only' : `${formatDuration(recording.keptFrames / RATE)} kept on this computer`;
+    return `${tracks} · ${kept} · waiting to send: ${recording.waiting}`;
+  }
   const safe = Math.min(...recording.safeFrames) / RATE;
   return `${tracks} · ${formatDuration(safe)} of each safe on the server`;
 }
