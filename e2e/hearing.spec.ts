@@ -111,13 +111,13 @@ test('keys are changed in Prepare, shown on their control, and never shared', as
   await expect(page.getByText('X is taken: Stop all sounds.')).toBeVisible();
   await page.keyboard.press('2');
   await expect(page.getByText('2 is taken: Ship’s bell.')).toBeVisible();
-  await page.keyboard.press('k');
-  await expect(field).toHaveValue('K');
+  await page.keyboard.press('j');
+  await expect(field).toHaveValue('J');
   await page.getByRole('link', { name: 'Live', exact: true }).click();
-  await expect(page.getByRole('button', { name: 'Cough: keep Maren out' })).toContainText('K');
-  await page.keyboard.press('k');
+  await expect(page.getByRole('button', { name: 'Cough: keep Maren out' })).toContainText('J');
+  await page.keyboard.press('j');
   await expect(page.getByRole('button', { name: 'Cough: keep Maren out' })).toHaveAttribute('aria-pressed', 'true');
-  await page.keyboard.press('k');
+  await page.keyboard.press('j');
   await page.getByRole('link', { name: 'Prepare' }).click();
   await field.focus();
   await page.keyboard.press('c');

@@ -140,11 +140,16 @@ test('a change takes effect on air within 30 ms, and the take knows when', async
   await page.keyboard.press('3');
   await host.record();
   await host.untilRecorded(2);
+  await page.keyboard.press('k');
+  const mark = page.getByRole('textbox', { name: 'Name of the last mark' });
+  await mark.fill('The bed goes');
+  await mark.press('Enter');
   const bed = host.lane('Bed').getByRole('button', { name: 'Bed in the mixes' });
   await bed.click();
   await host.untilRecorded(4);
   await host.stop();
   await host.openNewestTake();
+  await expect(page.getByRole('region', { name: 'Markers' }).getByRole('button', { name: /^0:0\d The bed goes$/ })).toBeVisible();
   const files = await downloadAll(page);
   const program = trackOf(files, 'Program_program')[0];
   const others = ['Maren-Sollis_voice', 'Odalys-Brandt_voice', 'Tomasz-Wierzba_voice', 'Priya-Nandakumar_voice'].map((name) => trackOf(files, name)[0]);

@@ -10,7 +10,7 @@ import { Host } from '../e2e/host';
 const seconds = Number(process.argv[2] ?? 20);
 const PADS = 64;
 const AT_ONCE = 12;
-const KEYS = [...'1234567890hjkl'];
+const KEYS = [...'1234567890hjbn'];
 const { address } = JSON.parse(readFileSync('data/running.json', 'utf8')) as { address: string };
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--autoplay-policy=no-user-gesture-required'] });
 const page = await (await browser.newContext({ baseURL: address, viewport: { width: 1280, height: 800 } })).newPage();

@@ -6,6 +6,8 @@ export const DESK_ACTIONS = {
   'talk-2': { key: 'w', words: 'Talk to the second caller' },
   'talk-3': { key: 'e', words: 'Talk to the third caller' },
   'talk-4': { key: 'r', words: 'Talk to the fourth caller' },
+  mark: { key: 'k', words: 'Mark this moment of the take' },
+  'mark-back': { key: 'l', words: 'Mark the last 30 seconds of the take' },
   'own-mix': { key: 'm', words: 'Back to my own mix' },
   dim: { key: 'd', words: 'Dim my phones' },
   'stop-sounds': { key: 'x', words: 'Stop all sounds' },

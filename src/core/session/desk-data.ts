@@ -6,6 +6,7 @@ import type { BoardPad } from '../sounds/board';
 import type { SoundEdit } from '../sounds/sound-edit';
 import type { SoundKind } from '../sounds/sound-kind';
 import type { SoundSettings } from '../sounds/sound-settings';
+import type { RecordingSettings } from '../takes/recording-settings';
 import type { MidiBinding } from './midi-bindings';
 
 /** Everything a desk needs to know of its episode before it opens. */
@@ -21,6 +22,7 @@ export interface DeskData {
   keys: DeskKeys;
   midi: MidiBinding[];
   soundSettings: SoundSettings;
+  recordingSettings: RecordingSettings;
   /** Whether a call was running when the page was loaded. */
   callRunning: boolean;
   /** A take that was begun and never sealed. */

@@ -1,4 +1,5 @@
 import type { GapCause } from '../takes/gaps';
+import type { TakeMarker } from '../takes/markers';
 import type { TakePlay } from '../takes/plays';
 import type { SampleFormat } from '../formats/wav/sample-format';
 
@@ -13,6 +14,7 @@ export interface TakeData {
   tracks: TakeTrack[];
   gaps: { track: string; atSample: number; lengthSamples: number; cause: GapCause }[];
   plays: TakePlay[];
+  markers: TakeMarker[];
   /** Who agreed to be recorded, and when (ISO 8601). */
   consents: { seat: string; name: string; wording: string; agreedAt: string }[];
 }

@@ -30,6 +30,8 @@ export function deskActions(desk: DeskSession): Record<DeskAction, KeyAction> {
     'own-mix': { press: () => desk.hands.listenTo(null) },
     dim: { press: () => desk.hands.dimPhones(!state().onAir.phonesDim) },
     'stop-sounds': { press: () => desk.pads.stopAll() },
+    mark: { press: () => desk.marks.mark(false) },
+    'mark-back': { press: () => desk.marks.mark(true) },
     'fade-sounds': { press: () => desk.pads.fadeAll() },
     'under-talk': { press: () => desk.pads.underTalk() },
     'listen-first': { press: () => desk.pads.setListenFirst(true), release: () => desk.pads.setListenFirst(false) },

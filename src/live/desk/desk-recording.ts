@@ -47,7 +47,7 @@ export class DeskRecording {
   async start(audio: AudioDesk): Promise<void> {
     const { store, episode, compiled, trouble } = this.#options;
     if (store.getState().recording) return;
-    const { plan, recordMixes, seats } = store.getState();
+    const { plan, recordMixes, seats, recordingSettings } = store.getState();
     this.#tracks = chooseTracks(plan, compiled(), seats, recordMixes);
     this.#audio = audio;
     this.#gaps = [];
@@ -64,7 +64,7 @@ export class DeskRecording {
       lastTake: null,
     });
     try {
-      this.#take = await beginTakeRecording(audio, episode, this.#tracks, (message) => this.#onRecorder(message));
+      this.#take = await beginTakeRecording(audio, episode, this.#tracks, recordingSettings.format, (message) => this.#onRecorder(message));
       for (const seat of this.#options.silentSeats()) this.#openGap(seat, 0, 'not-in-call');
       this.#options.plays.begin(audio, this.#take.take);
       this.#reporting = setInterval(() => void this.#sendReports(), REPORT_EVERY_MS);
@@ -158,6 +158,11 @@ export class DeskRecording {
     } catch (error) {
       trouble(`Take ${openTake.number} was not sealed. ${(error as Error).message}`);
     }
+  }
+
+  /** The take that runs and how far it is, samples; null while there is none. */
+  now(): { take: string; sample: number } | null {
+    return this.#take && { take: this.#take.take, sample: this.#now() };
   }
 
   #now(): number {

@@ -8,6 +8,7 @@ import { phonesOf, voiceOf, type SourceId } from '@/core/hearing/ids';
 import { sourceSettings, type HearingPlan } from '@/core/hearing/plan';
 import { listenerOfLine, sourceOfLine, withSeats } from '@/core/hearing/seats';
 import { keepSlots, slotsInOrder, type Slots } from '@/core/hearing/slots';
+import type { RecordingSettings } from '@/core/takes/recording-settings';
 import type { SoundSettings } from '@/core/sounds/sound-settings';
 import type { DeskAction } from '@/core/session/desk-actions';
 import type { DeskData, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
@@ -22,6 +23,7 @@ import { DeskPads } from './desk-pads';
 import { DeskPlace, type DeskGreeting } from './desk-place';
 import { DeskRecording } from './desk-recording';
 import { PlayLog } from './play-log';
+import { TakeMarks } from './take-marks';
 import { actByMidi } from '../midi/act-by-midi';
 import { DeskMidi } from '../midi/desk-midi';
 import { DeskShare, type ShareKind } from '../share/desk-share';
@@ -57,6 +59,7 @@ export class DeskSession {
   #microphone: Microphone | null = null;
   readonly #pads: DeskPads;
   readonly #recording: DeskRecording;
+  readonly marks: TakeMarks;
   readonly share: DeskShare;
   readonly midi: DeskMidi;
   /** What keys and controllers do here. */
@@ -93,6 +96,7 @@ export class DeskSession {
       plays: new PlayLog(this.#pads),
       trouble: (sentence) => this.#trouble(sentence),
     });
+    this.marks = new TakeMarks({ store: this.store, now: () => this.#recording.now() });
     this.share = new DeskShare({
       store: this.store,
       hands: this.hands,
@@ -246,6 +250,12 @@ export class DeskSession {
   /** Shares another program's sound into the call; one at a time. */
   async startShare(kind: ShareKind): Promise<void> {
     if (this.#audio) await this.share.start(this.#audio, SHARE_CONNECTOR, kind);
+  }
+
+  /** Keeps how the show records; from the next take on. */
+  async setRecordingSettings(recordingSettings: RecordingSettings): Promise<void> {
+    await sendJson('PUT', `/api/shows/${this.data.episode.showId}/recording-settings`, recordingSettings);
+    this.store.setState({ recordingSettings });
   }
 
   /** Keeps how the show deals with its sounds. */

@@ -5,6 +5,8 @@ import type { ForWatchers } from '@/core/lines/messages';
 import type { DeskKeys } from '@/core/session/desk-actions';
 import type { LoopFound } from '@/core/echo/loop-guard';
 import type { MidiBinding, MidiMessage, MidiTarget } from '@/core/session/midi-bindings';
+import type { TakeMarker } from '@/core/takes/markers';
+import type { RecordingSettings } from '@/core/takes/recording-settings';
 import type { SoundSettings } from '@/core/sounds/sound-settings';
 import type { DeskData, DeskPad, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
 import type { LineView } from '../lines/line-view';
@@ -104,6 +106,9 @@ export interface DeskState {
   /** Presses of pads are heard by the host alone meanwhile. */
   listenFirst: boolean;
   soundSettings: SoundSettings;
+  recordingSettings: RecordingSettings;
+  /** Marks set at this desk, by take. */
+  marks: { take: string; marker: TakeMarker }[];
   share: ShareState | null;
   midi: MidiState;
   recording: RecordingState | null;
@@ -143,6 +148,8 @@ export function initialDeskState(data: DeskData): DeskState {
     cued: null,
     listenFirst: false,
     soundSettings: data.soundSettings,
+    recordingSettings: data.recordingSettings,
+    marks: [],
     share: null,
     midi: { bindings: data.midi, state: 'off', inputs: [], simulated: false, learning: null, last: null },
     recording: null,

@@ -15,9 +15,6 @@ export interface TrackChoice {
   tap: Tap;
 }
 
-/** Recorded with headroom to spare and read by every editor. */
-const RECORDING_FORMAT: SampleFormat = 'pcm24';
-
 /** A take being recorded: ring, worker and server together. */
 export interface TakeRecording {
   readonly take: string;
@@ -36,6 +33,7 @@ export async function beginTakeRecording(
   desk: AudioDesk,
   episode: string,
   tracks: readonly TrackChoice[],
+  format: SampleFormat,
   onMessage: (message: FromRecorder) => void,
 ): Promise<TakeRecording> {
   const begun = await sendJson<{ take: string; number: number; tracks: string[] }>('POST', `/api/episodes/${episode}/takes`, {
@@ -44,7 +42,7 @@ export async function beginTakeRecording(
       recorded,
       name,
       channels: tap.channels,
-      format: RECORDING_FORMAT,
+      format,
     })),
   });
   const ring = new SharedArrayBuffer(ringBytes(tracks.reduce((sum, { tap }) => sum + tap.channels, 0)));
@@ -61,7 +59,7 @@ export async function beginTakeRecording(
       id: begun.tracks[place],
       recorded,
       channels: tap.channels,
-      format: RECORDING_FORMAT,
+      format,
     })),
     ring,
     clockAtCall: callStart < 0 ? null : callStart,

@@ -6,6 +6,7 @@ import { listInvitations } from '../access/invitations';
 import type { Querier } from '../database';
 import { findKeys } from '../keys/queries';
 import { findMidi } from '../midi/queries';
+import { findRecordingSettings } from '../shows/recording-settings';
 import { findSoundSettings } from '../shows/sound-settings';
 import { listTakes } from '../takes/queries';
 import { findEpisode, findPlan, listPads, listSeats, type SeatRow } from './queries';
@@ -18,7 +19,7 @@ export interface DeskViewer {
 /** Everything a desk needs to know of its episode. @throws {HttpError} 404 */
 export async function loadDesk(db: Querier, episodeId: string, viewer: DeskViewer): Promise<DeskData> {
   const episode = await findEpisode(db, episodeId);
-  const [seats, pads, { plan, version }, takes, keys, midi, invitations, soundSettings] = await Promise.all([
+  const [seats, pads, { plan, version }, takes, keys, midi, invitations, soundSettings, recordingSettings] = await Promise.all([
     listSeats(db, episodeId),
     listPads(db, episodeId),
     findPlan(db, episodeId),
@@ -27,6 +28,7 @@ export async function loadDesk(db: Querier, episodeId: string, viewer: DeskViewe
     findMidi(db, viewer.account),
     listInvitations(db, episodeId),
     findSoundSettings(db, episode.show_id),
+    findRecordingSettings(db, episode.show_id),
   ]);
   const open = takes.find(({ state }) => state === 'recording');
   return {
@@ -49,6 +51,7 @@ export async function loadDesk(db: Querier, episodeId: string, viewer: DeskViewe
     keys,
     midi,
     soundSettings,
+    recordingSettings,
     callRunning: episode.call_started_at !== null,
     openTake: open ? { id: open.id, number: open.number } : null,
   };

@@ -138,6 +138,9 @@ const MAY: Record<string, string[]> = {
   'PUT shows/[show]/boards': WORK,
   'PUT shows/[show]/sound-settings': WORK,
   'PUT midi': SIGNED_IN,
+  'PUT shows/[show]/recording-settings': WORK,
+  'GET takes/[take]/markers': WATCH,
+  'POST takes/[take]/markers': WORK,
   'GET takes/[take]/plays': WATCH,
   'POST takes/[take]/plays': WORK,
 };

@@ -19,8 +19,19 @@ export const keysSchema: z.ZodType<DeskKeys> = z
 /** The keys of an account, with the default for every action that has none. */
 export async function findKeys(db: Querier, account: string): Promise<DeskKeys> {
   const { rows } = await db.query<{ bindings: unknown }>('select bindings from account_keys where account_id = $1', [account]);
-  const stored = keysSchema.safeParse({ ...DEFAULT_KEYS, ...(rows[0]?.bindings as object | undefined) });
-  return stored.success ? stored.data : DEFAULT_KEYS;
+  const stored = z.partialRecord(z.enum(DESK_ACTION_NAMES), key).safeParse(rows[0]?.bindings ?? {});
+  const keys = keysSchema.safeParse(withDefaults(stored.data ?? {}));
+  return keys.success ? keys.data : DEFAULT_KEYS;
+}
+
+/** An action that came later takes its own key only where the host has not given it to another. */
+function withDefaults(chosen: Partial<DeskKeys>): Partial<DeskKeys> {
+  const keys = { ...chosen };
+  for (const action of DESK_ACTION_NAMES) {
+    const isFree = (one: string) => !Object.values(keys).includes(one);
+    keys[action] ??= [DEFAULT_KEYS[action], ...'abcdefghijklmnopqrstuvwxyz'].find(isFree);
+  }
+  return keys;
 }
 
 export async function storeKeys(db: Querier, account: string, keys: DeskKeys): Promise<void> {

@@ -55,8 +55,14 @@ describe('a plan', () => {
 describe('keys', () => {
   it('are kept, and fall back to the defaults', async () => {
     expect(await findKeys(db.pool(), await demoAccount(db.pool()))).toEqual(DEFAULT_KEYS);
-    await storeKeys(db.pool(), await demoAccount(db.pool()), { ...DEFAULT_KEYS, cough: 'k' });
-    expect((await findKeys(db.pool(), await demoAccount(db.pool()))).cough).toBe('k');
+    await storeKeys(db.pool(), await demoAccount(db.pool()), { ...DEFAULT_KEYS, cough: 'j' });
+    expect((await findKeys(db.pool(), await demoAccount(db.pool()))).cough).toBe('j');
+    // An action that came after the host chose its key for another gives way.
+    await db.pool().query(`update account_keys set bindings = '{"cough": "k"}'`);
+    const keys = await findKeys(db.pool(), await demoAccount(db.pool()));
+    expect(keys.cough).toBe('k');
+    expect(keys.mark).not.toBe('k');
+    expect(new Set(Object.values(keys)).size).toBe(Object.keys(keys).length);
   });
 
   it('cannot be shared by two actions, nor taken from a pad', () => {

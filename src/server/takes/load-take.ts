@@ -2,18 +2,20 @@ import { gainToDb, powerToDb } from '@/core/dsp/decibels';
 import type { TakeData } from '@/core/session/take-data';
 import type { Querier } from '../database';
 import { takeConsents } from '../seats/queries';
+import { listMarkers } from './markers';
 import { listPlays } from './plays';
 import { findTake, listGaps, listTracks, trackLevels } from './queries';
 
 /** A take with its tracks and their measured levels. @throws {HttpError} 404 */
 export async function loadTake(db: Querier, id: string): Promise<TakeData & { episode: string }> {
   const take = await findTake(db, id);
-  const [tracks, gaps, levels, consents, plays] = await Promise.all([
+  const [tracks, gaps, levels, consents, plays, markers] = await Promise.all([
     listTracks(db, take.id),
     listGaps(db, take.id),
     trackLevels(db, take.id),
     takeConsents(db, take.id),
     listPlays(db, take.id),
+    listMarkers(db, take.id),
   ]);
   const lengthSamples = take.length_samples ?? 0;
   return {
@@ -25,6 +27,7 @@ export async function loadTake(db: Querier, id: string): Promise<TakeData & { ep
     lengthSamples,
     gaps,
     plays,
+    markers,
     consents: consents.map((consent) => ({ ...consent, agreedAt: consent.agreedAt.toISOString() })),
     tracks: tracks.map(({ id, kind, name, channels, format }) => {
       const level = levels.find(({ track }) => track === id);

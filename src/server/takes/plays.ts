@@ -60,4 +60,5 @@ export function playsAsCsv(plays: readonly TakePlay[]): string {
   return stringify(rows, { header: true, columns, record_delimiter: 'windows', cast: { string: guardFormula } });
 }
 
-const guardFormula = (text: string): string => (/^[=+@\t\r]|^-\D/.test(text) ? `'${text}` : text);
+/** A text that a spreadsheet would compute is marked as text. */
+export const guardFormula = (text: string): string => (/^[=+@\t\r]|^-\D/.test(text) ? `'${text}` : text);

@@ -1,3 +1,4 @@
+import { listMarkers, markersAsCsv, storeMarker } from './markers';
 import { createHash } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
 import { encodeSamples } from '@/core/formats/wav/sample-format';
@@ -137,5 +138,21 @@ describe('a sealed take', () => {
     const numbers = (await Promise.all([newTake(), newTake(), newTake()])).map(({ number }) => number);
     expect(new Set(numbers).size).toBe(3);
     expect(Math.max(...numbers)).toBe(before + 3);
+  });
+});
+
+describe('markers of a take', () => {
+  const marker = (name: string, atSample: number) => ({ id: crypto.randomUUID(), atSample, lengthSamples: 0, name });
+
+  it('are kept once, in the order of time, take another name, and never that of another take', async () => {
+    const episode = await demoEpisode(db.pool());
+    const begin = () => beginTake(db.pool(), episode, [{ kind: 'voice', recorded: 'voice:maren', name: 'Maren', channels: 1, format: 'pcm24' }]);
+    const [one, other] = [await begin(), await begin()];
+    const [late, early] = [marker('Later', 96_000), marker('=1+1', 480)];
+    for (const each of [late, early, { ...late, name: 'The chain' }]) await storeMarker(db.pool(), one.take, each);
+    await storeMarker(db.pool(), other.take, { ...late, name: 'Stolen' });
+    expect((await listMarkers(db.pool(), one.take)).map(({ name }) => name)).toEqual(['=1+1', 'The chain']);
+    expect(await listMarkers(db.pool(), other.take)).toEqual([]);
+    expect(markersAsCsv(await listMarkers(db.pool(), one.take)).split('\r\n')[1]).toBe("0.010,0.000,'=1+1,480,0");
   });
 });

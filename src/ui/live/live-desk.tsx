@@ -4,6 +4,7 @@ import { Box, Flex, Grid } from '@chakra-ui/react';
 import { sourcesOf } from '@/core/hearing/plan';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { Lane } from './lane';
+import { MarksStrip } from './marks-strip';
 import { PadsPanel } from './pads-panel';
 import { PhonesPanel } from './phones-panel';
 import { TalkPanel } from './talk-panel';
@@ -17,6 +18,7 @@ export function LiveDesk() {
       <Flex direction="column" gap="10px" minH="0" overflowY="auto">
         <WatchPanel />
         <TalkPanel />
+        <MarksStrip />
         <PadsPanel />
         <PhonesPanel />
       </Flex>

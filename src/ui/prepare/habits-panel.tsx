@@ -5,6 +5,7 @@ import { formatDb } from '../format';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { LevelSlider } from '../shell/level-slider';
 import { Panel } from '../shell/panel';
+import { FormatChoice } from './format-choice';
 import { MixesChoice } from './mixes-choice';
 
 const COUGHS = [
@@ -54,6 +55,7 @@ export function HabitsPanel() {
           <NativeSelect.Indicator />
         </NativeSelect.Root>
       </Flex>
+      <FormatChoice />
       <Box mb="10px">
         <MixesChoice />
       </Box>

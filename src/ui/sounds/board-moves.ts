@@ -4,7 +4,7 @@ import type { LibrarySound } from '@/core/sounds/library-sound';
 import type { DeskSession } from '@/live/desk/desk-session';
 
 /** Keys given to new pads, in this order. */
-const KEYS = [...'1234567890hjklzbniopasy'];
+const KEYS = [...'1234567890hjzbniopasy'];
 
 /** Puts a sound on a pad of its own, with the first free key; what a bed is for, it does. */
 export function withPad(desk: DeskSession, sound: LibrarySound): Promise<void> {

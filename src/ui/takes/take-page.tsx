@@ -15,6 +15,7 @@ import { KeyCap } from '../shell/key-cap';
 import { useKeys } from '../use-keys';
 import { LinesNote } from './lines-note';
 import { LocalTime } from './local-time';
+import { MarkersNote } from './markers-note';
 import { PlaysNote } from './plays-note';
 import { TrackRow } from './track-row';
 
@@ -57,6 +58,7 @@ export function TakePage({ take }: { take: TakeData }) {
       <ConsentNote take={take} />
       <LinesNote take={take} />
       <PlaysNote take={take} />
+      <MarkersNote take={take} player={player} />
       <Box as="section" aria-label="Tracks" flex="1" minH="0" overflowY="auto">
         {take.tracks.map((track) => (
           <TrackRow key={track.id} take={take} track={track} player={player} />

@@ -69,7 +69,7 @@ export function TrackWave({ take, track, player, dimmed }: TrackWaveProps) {
         w="100%"
         h="100%"
         opacity={dimmed ? 0.35 : 1}
-        css={{ '--wave': 'colors.lamp', '--wave-rest': 'colors.hairline', '--wave-gap': 'colors.ember' }}
+        css={{ '--wave': 'colors.lamp', '--wave-rest': 'colors.hairline', '--wave-gap': 'colors.ember', '--wave-mark': 'colors.tide' }}
       />
       <Box ref={needle} position="absolute" insetY="0" left="0" w="2px" bg="text" pointerEvents="none" />
     </Box>
@@ -95,6 +95,10 @@ function draw(context: CanvasRenderingContext2D, peaks: Int16Array, take: TakeDa
     if (high === 0 && low === 0) continue;
     const top = middle - (high / 32768) * middle;
     context.fillRect(x, top, 1, Math.max(1, ((high - low) / 32768) * middle));
+  }
+  context.fillStyle = cssColour(context.canvas, '--wave-mark');
+  for (const { atSample, lengthSamples } of take.markers) {
+    context.fillRect((atSample / take.lengthSamples) * width, 0, Math.max(2, (lengthSamples / take.lengthSamples) * width), lengthSamples > 0 ? 4 : height);
   }
   context.fillStyle = cssColour(context.canvas, '--wave-gap');
   for (const gap of take.gaps.filter((one) => one.track === track.id)) {
