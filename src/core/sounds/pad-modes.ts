@@ -8,7 +8,7 @@ export type PressAgain = (typeof PRESS_AGAIN)[number];
 
 export const MODE_WORDS: Record<PadMode, string> = Object.freeze({
   once: 'to its end',
-  loop: 'round and round',
+  loop: 'goes round',
   hold: 'while held',
 });
 
