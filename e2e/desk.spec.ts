@@ -89,7 +89,11 @@ test('a take is played in step, with solo and mute', async ({ host, page }) => {
 });
 
 test('no page scrolls at 1280×800, none has a serious accessibility fault, by night and by day', async ({ host, page }) => {
+  // Sixteen screens, each looked at whole.
+  test.setTimeout(240_000);
   const inspect = async (where: string) => {
+    // What is half faded in has half its contrast.
+    await page.evaluate(() => Promise.all(document.getAnimations().filter(({ effect }) => effect?.getTiming().iterations !== Infinity).map((one) => one.finished.catch(() => undefined))));
     const { violations } = await new AxeBuilder({ page }).analyze();
     const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
     expect(serious.map(({ id, nodes }) => `${where}: ${id} ${nodes[0].html}`)).toEqual([]);
@@ -113,7 +117,7 @@ test('no page scrolls at 1280×800, none has a serious accessibility fault, by n
     await page.getByRole('button', { name: 'Practice controller' }).click();
     await inspect(`Sounds by ${theme}`);
     await page.getByRole('button', { name: 'Edit River bed' }).click();
-    await expect(page.getByRole('button', { name: 'Set loop points' })).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeEnabled();
     await inspect(`sound editor by ${theme}`);
     await page.getByRole('button', { name: 'Close the editor' }).click();
     await page.getByRole('link', { name: 'Live', exact: true }).click();
