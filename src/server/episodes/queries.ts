@@ -8,7 +8,7 @@ import type { DeskPad } from '@/core/session/desk-data';
 import { lineSettingsSchema } from '@/core/lines/line-settings';
 import type { Querier } from '../database';
 import { HttpError, notFound } from '../http/errors';
-import { EDIT } from '../sounds/queries';
+import { EDIT, editColumns, withEdit } from '../sounds/queries';
 
 const episodeRow = z.object({
   id: z.uuid(),
@@ -152,17 +152,9 @@ const padRow = z
     group: z.string().nullable(),
     levelDb: z.number(),
     gainDb: z.number(),
-    inSample: z.coerce.number(),
-    outSample: z.coerce.number(),
-    fadeInSamples: z.coerce.number(),
-    fadeOutSamples: z.coerce.number(),
-    loopFrom: z.coerce.number().nullable(),
-    loopTo: z.coerce.number().nullable(),
+    ...editColumns,
   })
-  .transform(({ inSample, outSample, fadeInSamples, fadeOutSamples, loopFrom, loopTo, ...pad }): DeskPad => ({
-    ...pad,
-    edit: { inSample, outSample, fadeInSamples, fadeOutSamples, loop: loopFrom === null || loopTo === null ? null : { from: loopFrom, to: loopTo } },
-  }));
+  .transform((row): DeskPad => withEdit(row));
 
 /** The board of an episode, in its order. */
 export async function listPads(db: Querier, episode: string): Promise<DeskPad[]> {

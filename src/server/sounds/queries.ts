@@ -37,6 +37,25 @@ export async function insertSound(db: Querier, sound: NewSound): Promise<string>
   return rows[0].id;
 }
 
+/** The columns of {@link EDIT}. */
+export const editColumns = {
+  inSample: z.coerce.number(),
+  outSample: z.coerce.number(),
+  fadeInSamples: z.coerce.number(),
+  fadeOutSamples: z.coerce.number(),
+  loopFrom: z.coerce.number().nullable(),
+  loopTo: z.coerce.number().nullable(),
+};
+
+type EditRow = { [Column in keyof typeof editColumns]: z.infer<(typeof editColumns)[Column]> };
+
+/** A row with its columns of an edit put together. */
+export function withEdit<Row extends EditRow>(row: Row): Omit<Row, keyof EditRow> & { edit: SoundEdit } {
+  const { inSample, outSample, fadeInSamples, fadeOutSamples, loopFrom, loopTo, ...rest } = row;
+  const loop = loopFrom === null || loopTo === null ? null : { from: loopFrom, to: loopTo };
+  return { ...rest, edit: { inSample, outSample, fadeInSamples, fadeOutSamples, loop } };
+}
+
 const measuresOf = (measures: SoundMeasures) => [
   measures.lengthSamples,
   measures.integratedLufs,
@@ -59,16 +78,8 @@ const libraryRow = z.object({
   headSilenceSamples: z.coerce.number(),
   tailSilenceSamples: z.coerce.number(),
   gainDb: z.number(),
-  inSample: z.coerce.number(),
-  outSample: z.coerce.number(),
-  fadeInSamples: z.coerce.number(),
-  fadeOutSamples: z.coerce.number(),
-  loopFrom: z.coerce.number().nullable(),
-  loopTo: z.coerce.number().nullable(),
-}).transform(({ inSample, outSample, fadeInSamples, fadeOutSamples, loopFrom, loopTo, ...sound }): LibrarySound => ({
-  ...sound,
-  edit: { inSample, outSample, fadeInSamples, fadeOutSamples, loop: loopFrom === null || loopTo === null ? null : { from: loopFrom, to: loopTo } },
-}));
+  ...editColumns,
+}).transform((row): LibrarySound => withEdit(row));
 
 /** The columns of an edit. */
 export const EDIT = `in_sample as "inSample", coalesce(out_sample, length_samples) as "outSample", fade_in_samples as "fadeInSamples",

@@ -1,10 +1,10 @@
 'use client';
 
 import { Box, chakra } from '@chakra-ui/react';
-import { useEffect, useRef, useState, type PointerEvent } from 'react';
+import { useEffect, useRef, type PointerEvent } from 'react';
 import type { SoundEdit } from '@/core/sounds/sound-edit';
 import type { SoundPreview } from '@/live/sounds/sound-preview';
-import { cssColour } from '../canvas';
+import { cssColour, useWidth } from '../canvas';
 import { useFrame } from '../frame';
 import { placeOf, POINT_WORDS, POINTS, type Point } from './edit-points';
 
@@ -35,16 +35,8 @@ export function EditWave({ channels, edit, view, preview, onView, onMove, onStop
   const needle = useRef<HTMLDivElement>(null);
   const held = useRef<Point | null>(null);
   const wasPlaying = useRef(false);
-  const [width, setWidth] = useState(0);
+  const width = useWidth(canvas);
   const span = view.to - view.from;
-
-  useEffect(() => {
-    const element = canvas.current;
-    if (!element) return;
-    const observer = new ResizeObserver(() => setWidth(element.clientWidth));
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, []);
 
   useEffect(() => {
     const element = canvas.current;

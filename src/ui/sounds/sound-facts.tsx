@@ -62,7 +62,8 @@ export function SoundFacts({ sound, onChange, onTrouble }: SoundFactsProps) {
       <Box>
         <Text fontSize="12.5px" color="soft">
           Played at {formatDb(gainDb)}
-          {sound.integratedLufs !== null && `, ${(sound.integratedLufs + gainDb).toFixed(1).replace('-', '−')} LUFS`}
+          {/* Measured of the whole sound: of a part nobody knows. */}
+          {sound.integratedLufs !== null && sound.edit.inSample === 0 && sound.edit.outSample === sound.lengthSamples && `, ${(sound.integratedLufs + gainDb).toFixed(1).replace('-', '−')} LUFS`}
         </Text>
         <Flex align="center" gap="10px" h="34px">
           <Box w="140px">

@@ -5,7 +5,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { TakeData, TakeTrack } from '@/core/session/take-data';
 import type { TakePlayer } from '@/live/takes/take-player';
 import { useFrame } from '../frame';
-import { cssColour } from '../canvas';
+import { cssColour, useWidth } from '../canvas';
 
 const Canvas = chakra('canvas');
 const COLUMNS = 2000;
@@ -22,7 +22,7 @@ export function TrackWave({ take, track, player, dimmed }: TrackWaveProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const needle = useRef<HTMLDivElement>(null);
   const [peaks, setPeaks] = useState<Int16Array | null>(null);
-  const [width, setWidth] = useState(0);
+  const width = useWidth(canvas);
 
   useEffect(() => {
     const abort = new AbortController();
@@ -35,14 +35,6 @@ export function TrackWave({ take, track, player, dimmed }: TrackWaveProps) {
       });
     return () => abort.abort();
   }, [take.id, track.id]);
-
-  useEffect(() => {
-    const element = canvas.current;
-    if (!element) return;
-    const observer = new ResizeObserver(() => setWidth(element.clientWidth));
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, []);
 
   useEffect(() => {
     const element = canvas.current;
