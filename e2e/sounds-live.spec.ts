@@ -159,7 +159,7 @@ test('a clean share is heard by all; one that contains the call is caught, kept 
   // The chime in the host's phones gives it away even while nobody speaks.
   await expect(host.watch()).toContainText(/What you share contains this call: it comes back 1\d\d ms late/, { timeout: 5000 });
   await expect(share).toContainText('nobody hears it');
-  await expect(host.lane('Computer').getByRole('img')).toHaveAttribute('aria-label', 'Nobody hears Computer.');
+  await expect(host.lane('Computer').getByRole('img')).toHaveAttribute('aria-label', 'Nobody hears the computer.');
   // Let through all the same, it is caught again as soon as it is heard.
   await host.watch().getByRole('button', { name: 'Let it through all the same' }).click();
   await expect(host.watch()).toContainText('What you share contains this call', { timeout: 10_000 });
