@@ -5,6 +5,7 @@ import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node
 import { ensureModules } from './debian.mjs';
 import { freePort, isFree } from './ports.mjs';
 import { startPostgres } from './postgres.mjs';
+import { startWorkers } from './workers.mjs';
 import { runMain, Trouble } from './trouble.mjs';
 
 const DEFAULT_PORT = 4870;
@@ -65,11 +66,13 @@ await runMain(async () => {
   const { buildWhenNeeded, buildWorklet } = await import('./build.mjs');
   const postgres = await startDatabase();
   let server = null;
+  let workers = null;
   let stopping = false;
   const stop = (code) => {
     if (stopping) return;
     stopping = true;
     const end = () => {
+      workers?.stop();
       postgres.stop();
       rmSync(RUN_FILE, { force: true });
       process.exit(code);
@@ -94,6 +97,7 @@ await runMain(async () => {
       detached: true,
     });
     server.on('exit', () => stop(1));
+    workers = startWorkers(postgres.url);
     writeFileSync(RUN_FILE, JSON.stringify({ pid: process.pid, address }));
     if (!(await answers(address, server))) throw new Trouble('The server did not start; its message is above.');
     console.log(`\nBrisk Lantern is ready after ${((performance.now() - began) / 1000).toFixed(1)} s at ${address}`);

@@ -6,11 +6,12 @@ import { buildWhenNeeded } from './build.mjs';
 import { ensureModules, ensurePrograms } from './debian.mjs';
 import { freePort } from './ports.mjs';
 import { startPostgres } from './postgres.mjs';
+import { startWorkers } from './workers.mjs';
 import { runMain, Trouble } from './trouble.mjs';
 
 const RESULTS = 'test-results';
 /** Programs that open what the product writes, and the browser that drives it. */
-const PROGRAMS = { chromium: 'chromium', sox: 'sox', ffmpeg: 'ffmpeg', 'sndfile-info': 'sndfile-programs', unzip: 'unzip' };
+const PROGRAMS = { chromium: 'chromium', sox: 'sox', ffmpeg: 'ffmpeg', 'sndfile-info': 'sndfile-programs', unzip: 'unzip', flac: 'flac', opusinfo: 'opus-tools' };
 
 const totals = { passed: 0, failed: 0, skipped: 0 };
 
@@ -49,13 +50,21 @@ async function serve(databaseUrl) {
     env: { ...process.env, DATABASE_URL: url, DEMO: '1' },
     stdio: ['ignore', 'ignore', 'inherit'],
   });
+  const workers = startWorkers(url);
   const address = `http://127.0.0.1:${port}`;
   for (let tries = 0; ; tries++) {
     if (await fetch(`${address}/api/health`).then((response) => response.ok, () => false)) break;
     if (tries > 300 || server.exitCode !== null) throw new Trouble('The built product did not start for the browser tests.');
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
-  return { address, url, stop: () => server.kill('SIGTERM') };
+  return {
+    address,
+    url,
+    stop: () => {
+      workers.stop();
+      server.kill('SIGTERM');
+    },
+  };
 }
 
 async function browserTests(databaseUrl) {

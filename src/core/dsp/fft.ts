@@ -32,21 +32,60 @@ export function createFft(size: number): Fft {
       [re[k], re[j]] = [re[j], re[k]];
       [im[k], im[j]] = [im[j], im[k]];
     }
-    for (let half = 1; half < size; half *= 2) {
-      const stride = size / (2 * half);
-      for (let start = 0; start < size; start += 2 * half) {
-        for (let k = 0; k < half; k++) {
-          const wr = cos[k * stride];
-          const wi = sign * sin[k * stride];
-          const low = start + k;
-          const high = low + half;
-          const tr = re[high] * wr - im[high] * wi;
-          const ti = re[high] * wi + im[high] * wr;
-          re[high] = re[low] - tr;
-          im[high] = im[low] - ti;
-          re[low] += tr;
-          im[low] += ti;
-        }
+    let half = 1;
+    if (bits % 2 === 1) {
+      for (let k = 0; k < size; k += 2) {
+        const tr = re[k + 1];
+        const ti = im[k + 1];
+        re[k + 1] = re[k] - tr;
+        im[k + 1] = im[k] - ti;
+        re[k] += tr;
+        im[k] += ti;
+      }
+      half = 2;
+    }
+    for (; half < size; half *= 4) twoStages(re, im, half, sign);
+  };
+
+  /** Two radix-2 stages in one pass over the memory, which is what a long transform waits for. */
+  const twoStages = (re: Float64Array, im: Float64Array, half: number, sign: number): void => {
+    const stride = size / (4 * half);
+    for (let start = 0; start < size; start += 4 * half) {
+      for (let k = 0; k < half; k++) {
+        const outer = k * stride;
+        const w1r = cos[2 * outer];
+        const w1i = sign * sin[2 * outer];
+        const w2r = cos[outer];
+        const w2i = sign * sin[outer];
+        const p0 = start + k;
+        const p1 = p0 + half;
+        const p2 = p1 + half;
+        const p3 = p2 + half;
+        let tr = re[p1] * w1r - im[p1] * w1i;
+        let ti = re[p1] * w1i + im[p1] * w1r;
+        const a0r = re[p0] + tr;
+        const a0i = im[p0] + ti;
+        const a1r = re[p0] - tr;
+        const a1i = im[p0] - ti;
+        tr = re[p3] * w1r - im[p3] * w1i;
+        ti = re[p3] * w1i + im[p3] * w1r;
+        const a2r = re[p2] + tr;
+        const a2i = im[p2] + ti;
+        const a3r = re[p2] - tr;
+        const a3i = im[p2] - ti;
+        tr = a2r * w2r - a2i * w2i;
+        ti = a2r * w2i + a2i * w2r;
+        re[p0] = a0r + tr;
+        im[p0] = a0i + ti;
+        re[p2] = a0r - tr;
+        im[p2] = a0i - ti;
+        // A quarter turn further: times i, in the direction of the transform.
+        tr = -sign * (a3r * w2i + a3i * w2r);
+        ti = sign * (a3r * w2r - a3i * w2i);
+        re[p1] = a1r + tr;
+        im[p1] = a1i + ti;
+        re[p3] = a1r - tr;
+        im[p3] = a1i - ti;
       }
     }
   };

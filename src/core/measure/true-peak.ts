@@ -29,6 +29,22 @@ function bessel0(x: number): number {
   return sum;
 }
 
+/**
+ * The largest value at and after the middle sample of 64, samples between included, for a limiter; below half of
+ * `from` it is not looked for, as nothing so high can hide there.
+ */
+export function truePeakBeside(samples: Float32Array, from: number): number {
+  const near = Math.max(Math.abs(samples[REACH - 1]), Math.abs(samples[REACH]));
+  if (near < from * 0.5) return near;
+  let peak = near;
+  for (const taps of PHASES) {
+    let sum = 0;
+    for (let n = 0; n < 2 * REACH; n++) sum += taps[n] * samples[n];
+    peak = Math.max(peak, Math.abs(sum));
+  }
+  return peak;
+}
+
 /** Finds the largest sample between samples as well (ITU-R BS.1770-5, annex 2). */
 export interface TruePeakMeasure {
   push(samples: Float32Array): void;

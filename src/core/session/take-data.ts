@@ -7,6 +7,11 @@ import type { SampleFormat } from '../formats/wav/sample-format';
 export interface TakeData {
   id: string;
   number: number;
+  /** As the host calls it; empty until they do. */
+  name: string;
+  note: string;
+  /** When it was put into the bin (ISO 8601); null while it is kept. */
+  binnedAt: string | null;
   state: 'recording' | 'sealed';
   /** ISO 8601. */
   startedAt: string;
@@ -15,13 +20,15 @@ export interface TakeData {
   gaps: { track: string; atSample: number; lengthSamples: number; cause: GapCause }[];
   plays: TakePlay[];
   markers: TakeMarker[];
+  /** When the plan changed, and in how many crosspoints. */
+  planChanges: { atSample: number; words: string }[];
   /** Who agreed to be recorded, and when (ISO 8601). */
   consents: { seat: string; name: string; wording: string; agreedAt: string }[];
 }
 
 export interface TakeTrack {
   id: string;
-  kind: 'voice' | 'sounds' | 'share' | 'talkback' | 'feed' | 'return' | 'program' | 'phones';
+  kind: 'voice' | 'sounds' | 'share' | 'talkback' | 'feed' | 'return' | 'program' | 'phones' | 'home' | 'best' | 'repaired';
   name: string;
   channels: 1 | 2;
   format: SampleFormat;
@@ -29,4 +36,8 @@ export interface TakeTrack {
   peakDb: number | null;
   /** Over the whole track, dBFS; null for silence. */
   rmsDb: number | null;
+  /** The track it was made from; null for what was recorded. */
+  derivedFrom: string | null;
+  /** What was measured when it was made. */
+  made: Record<string, unknown> | null;
 }

@@ -3,6 +3,7 @@ import { z } from 'zod';
 /** The ids in the addresses of route handlers. */
 export const episodeParams = z.object({ episode: z.uuid() });
 export const takeParams = z.object({ take: z.uuid() });
+export const taskParams = takeParams.extend({ task: z.uuid() });
 export const trackParams = takeParams.extend({ track: z.uuid() });
 /** Two weeks of chunks of 2 s: far beyond any take. */
 export const chunkParams = trackParams.extend({ index: z.coerce.number().int().min(0).max(604_800) });

@@ -1,18 +1,19 @@
 import { Readable } from 'node:stream';
 import { ZipFile } from 'yazl';
-import { takeFileName, trackFileName } from '@/core/takes/file-name';
+import { takeFileName } from '@/core/takes/file-name';
 import type { Querier } from '../database';
 import { findEpisode } from '../episodes/queries';
+import { namingOf } from '../exports/naming';
 import { HttpError } from '../http/errors';
-import { findTake, findTrack, listTracks, type TakeRow, type TrackRow } from './queries';
+import { findTake, findTrack, listTracks, type TakeRow } from './queries';
 import { trackAsWav, wavFileBytes } from './read-track';
 
 /** One track as a WAV download. */
 export async function trackDownload(db: Querier, takeId: string, trackId: string): Promise<Response> {
   const take = await findTake(db, takeId);
-  const lengthSamples = sealedLength(take);
+  const lengthSamples = requireSealed(take);
   const track = await findTrack(db, takeId, trackId);
-  const name = `${trackFileName(await namingOf(db, take, track))}.wav`;
+  const name = `${(await namingOf(db, take)).track(track)}.wav`;
   const bytes = Readable.from(trackAsWav(db, track, lengthSamples), { objectMode: false });
   return download(bytes, 'audio/wav', name, wavFileBytes(track, lengthSamples));
 }
@@ -20,11 +21,12 @@ export async function trackDownload(db: Querier, takeId: string, trackId: string
 /** All tracks of a take in one ZIP, stored as they are: sound gains nothing from deflating. */
 export async function takeDownload(db: Querier, takeId: string): Promise<Response> {
   const take = await findTake(db, takeId);
-  const lengthSamples = sealedLength(take);
+  const lengthSamples = requireSealed(take);
   const tracks = await listTracks(db, takeId);
+  const naming = await namingOf(db, take);
   const zip = new ZipFile();
   for (const track of tracks) {
-    const path = `${trackFileName(await namingOf(db, take, track))}.wav`;
+    const path = `${naming.track(track)}.wav`;
     // Each track is opened only when its turn comes, so one chunk at a time is in memory.
     zip.addReadStreamLazy(path, { compress: false, mtime: take.started_at, size: wavFileBytes(track, lengthSamples) }, (give) =>
       give(null, Readable.from(trackAsWav(db, track, lengthSamples), { objectMode: false })),
@@ -41,22 +43,10 @@ export async function nameOfTake(db: Querier, takeId: string): Promise<string> {
   return takeFileName({ show, episode: number, take: take.number, date: dayOf(take) });
 }
 
-async function namingOf(db: Querier, take: TakeRow, track: TrackRow) {
-  const { show, number } = await findEpisode(db, take.episode_id);
-  return {
-    show,
-    episode: number,
-    take: take.number,
-    date: dayOf(take),
-    place: track.place + 1,
-    name: track.name,
-    kind: track.kind,
-  };
-}
-
 const dayOf = (take: TakeRow): string => take.started_at.toISOString().slice(0, 10);
 
-function sealedLength(take: TakeRow): number {
+/** Length of a take that is complete. @throws {HttpError} 409 */
+export function requireSealed(take: TakeRow): number {
   if (take.length_samples === null) {
     throw new HttpError(409, 'not-sealed', 'This take is still being recorded. Stop it first.');
   }

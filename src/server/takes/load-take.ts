@@ -1,35 +1,42 @@
 import { gainToDb, powerToDb } from '@/core/dsp/decibels';
+import { planDifference } from '@/core/hearing/plan-difference';
 import type { TakeData } from '@/core/session/take-data';
 import type { Querier } from '../database';
 import { takeConsents } from '../seats/queries';
 import { listMarkers } from './markers';
 import { listPlays } from './plays';
-import { findTake, listGaps, listTracks, trackLevels } from './queries';
+import { findTake, findTakePlan, listGaps, listPlanChanges, listTracks, trackLevels } from './queries';
 
 /** A take with its tracks and their measured levels. @throws {HttpError} 404 */
 export async function loadTake(db: Querier, id: string): Promise<TakeData & { episode: string }> {
   const take = await findTake(db, id);
-  const [tracks, gaps, levels, consents, plays, markers] = await Promise.all([
+  const [tracks, gaps, levels, consents, plays, markers, plan, changes] = await Promise.all([
     listTracks(db, take.id),
     listGaps(db, take.id),
     trackLevels(db, take.id),
     takeConsents(db, take.id),
     listPlays(db, take.id),
     listMarkers(db, take.id),
+    findTakePlan(db, take.id),
+    listPlanChanges(db, take.id),
   ]);
   const lengthSamples = take.length_samples ?? 0;
   return {
     id: take.id,
     episode: take.episode_id,
     number: take.number,
+    name: take.name,
+    note: take.note,
+    binnedAt: take.binned_at?.toISOString() ?? null,
     state: take.state,
     startedAt: take.started_at.toISOString(),
     lengthSamples,
     gaps,
     plays,
     markers,
+    planChanges: changes.map((change, k) => ({ atSample: change.atSample, words: planDifference(changes[k - 1]?.plan ?? plan, change.plan) })),
     consents: consents.map((consent) => ({ ...consent, agreedAt: consent.agreedAt.toISOString() })),
-    tracks: tracks.map(({ id, kind, name, channels, format }) => {
+    tracks: tracks.map(({ id, kind, name, channels, format, derived_from, made }) => {
       const level = levels.find(({ track }) => track === id);
       const meanSquare = level && lengthSamples > 0 ? level.sumOfSquares / (lengthSamples * channels) : 0;
       return {
@@ -38,6 +45,8 @@ export async function loadTake(db: Querier, id: string): Promise<TakeData & { ep
         name,
         channels,
         format,
+        derivedFrom: derived_from,
+        made,
         peakDb: finite(gainToDb(level?.peak ?? 0)),
         rmsDb: finite(powerToDb(meanSquare)),
       };

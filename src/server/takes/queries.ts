@@ -6,7 +6,10 @@ import type { GapCause } from '@/core/takes/gaps';
 import type { Querier } from '../database';
 import { notFound } from '../http/errors';
 
-export const TRACK_KINDS = ['voice', 'sounds', 'share', 'talkback', 'feed', 'return', 'program', 'phones'] as const;
+/** What a desk records. */
+export const RECORDED_KINDS = ['voice', 'sounds', 'share', 'talkback', 'feed', 'return', 'program', 'phones'] as const;
+/** And what is made from that afterwards. */
+export const TRACK_KINDS = [...RECORDED_KINDS, 'home', 'best', 'repaired'] as const;
 
 const takeRow = z.object({
   id: z.uuid(),
@@ -18,11 +21,14 @@ const takeRow = z.object({
   length_samples: z.number().nullable(),
   clock_at_start: z.number().nullable(),
   clock_at_call: z.number().nullable(),
+  name: z.string(),
+  note: z.string(),
+  binned_at: z.date().nullable(),
 });
 export type TakeRow = z.infer<typeof takeRow>;
 
 const TAKE = `select id, episode_id, number, state, started_at, sealed_at,
-                     length_samples::text, clock_at_start::text, clock_at_call::text from take`;
+                     length_samples::text, clock_at_start::text, clock_at_call::text, name, note, binned_at from take`;
 
 function parseTake(row: unknown): TakeRow {
   const counts = row as Record<'length_samples' | 'clock_at_start' | 'clock_at_call', string | null>;
@@ -81,9 +87,21 @@ const trackRow = z.object({
   name: z.string(),
   channels: z.union([z.literal(1), z.literal(2)]),
   format: z.enum(SAMPLE_FORMATS),
+  derived_from: z.uuid().nullable(),
+  made: z.record(z.string(), z.unknown()).nullable(),
 });
 export type TrackRow = z.infer<typeof trackRow>;
-export type NewTrack = Omit<TrackRow, 'id' | 'take_id' | 'place'>;
+export type NewTrack = Omit<TrackRow, 'id' | 'take_id' | 'place' | 'derived_from' | 'made'>;
+
+/** Adds a track that was made from another, after all others. */
+export async function insertDerivedTrack(db: Querier, take: string, track: NewTrack & { derivedFrom: string; made: object }): Promise<string> {
+  const { rows } = await db.query<{ id: string }>(
+    `insert into track (take_id, place, kind, recorded, name, channels, format, derived_from, made)
+     select $1, coalesce(max(place), 0) + 1, $2, $3, $4, $5, $6, $7, $8 from track where take_id = $1 returning id`,
+    [take, track.kind, track.recorded, track.name, track.channels, track.format, track.derivedFrom, JSON.stringify(track.made)],
+  );
+  return rows[0].id;
+}
 
 export async function insertTrack(db: Querier, take: string, place: number, track: NewTrack): Promise<string> {
   const { rows } = await db.query<{ id: string }>(
@@ -94,7 +112,7 @@ export async function insertTrack(db: Querier, take: string, place: number, trac
   return rows[0].id;
 }
 
-const TRACK = 'select id, take_id, place, kind, recorded, name, channels, format from track';
+const TRACK = 'select id, take_id, place, kind, recorded, name, channels, format, derived_from, made from track';
 
 export async function listTracks(db: Querier, take: string): Promise<TrackRow[]> {
   const { rows } = await db.query(`${TRACK} where take_id = $1 order by place`, [take]);
@@ -130,6 +148,13 @@ export async function insertPlanChange(db: Querier, take: string, place: number,
     atSample,
     JSON.stringify(plan),
   ]);
+}
+
+/** The plan in force when a take began. */
+export async function findTakePlan(db: Querier, take: string): Promise<HearingPlan> {
+  const { rows } = await db.query<{ plan: unknown }>('select plan from take where id = $1', [take]);
+  if (rows.length === 0) throw notFound('take');
+  return hearingPlanSchema.parse(rows[0].plan);
 }
 
 /** Plans that came into force during a take, in order. */

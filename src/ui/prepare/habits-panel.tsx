@@ -5,7 +5,7 @@ import { formatDb } from '../format';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { LevelSlider } from '../shell/level-slider';
 import { Panel } from '../shell/panel';
-import { FormatChoice } from './format-choice';
+import { RecordingChoices } from './recording-choices';
 import { MixesChoice } from './mixes-choice';
 
 const COUGHS = [
@@ -55,7 +55,7 @@ export function HabitsPanel() {
           <NativeSelect.Indicator />
         </NativeSelect.Root>
       </Flex>
-      <FormatChoice />
+      <RecordingChoices />
       <Box mb="10px">
         <MixesChoice />
       </Box>

@@ -20,16 +20,20 @@ export function PadRow({ pad, onSaid }: { pad: DeskPad; onSaid(words: string): v
   const players = useDeskState(({ plan }) => plan.players);
   const [group, setGroup] = useState(pad.group ?? '');
   const { setNodeRef, setActivatorNodeRef, attributes, listeners, transform, transition, isDragging } = useSortable({ id: pad.sound });
-  const change = (next: Parameters<typeof changePad>[2], words = '') =>
+  const change = (next: Parameters<typeof changePad>[2], words = () => '') =>
     void changePad(desk, pad.sound, next).then(
-      () => onSaid(words),
+      () => onSaid(words()),
       (error: Error) => onSaid(error.message),
     );
   const chooseKey = (key: string) => {
-    if (key === 'backspace' || key === 'delete') return change({ key: '' }, `${pad.name} has no key now.`);
+    if (key === 'backspace' || key === 'delete') return change({ key: '' }, () => `${pad.name} has no key now.`);
     const meaning = keyForPad(desk, pad.sound, key);
     if ('refused' in meaning) return onSaid(meaning.refused);
-    change({ key }, meaning.shared.length > 0 ? `${key.toUpperCase()} starts ${[pad.name, ...meaning.shared].join(' and ')} together, on the same sample.` : '');
+    // Asked again when the change is kept: another pad may have been given this key just before.
+    change({ key }, () => {
+      const now = keyForPad(desk, pad.sound, key);
+      return 'shared' in now && now.shared.length > 0 ? `${key.toUpperCase()} starts ${[pad.name, ...now.shared].join(' and ')} together, on the same sample.` : '';
+    });
   };
   return (
     <Box

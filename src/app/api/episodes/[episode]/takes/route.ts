@@ -4,13 +4,13 @@ import { database } from '@/server/database';
 import { episodeParams } from '@/server/http/params';
 import { readJson, route } from '@/server/http/route';
 import { beginTake } from '@/server/takes/begin-take';
-import { TRACK_KINDS } from '@/server/takes/queries';
+import { RECORDED_KINDS } from '@/server/takes/queries';
 
 const takeBody = z.object({
   tracks: z
     .array(
       z.object({
-        kind: z.enum(TRACK_KINDS),
+        kind: z.enum(RECORDED_KINDS),
         recorded: z.string().regex(/^(program|[a-z]+:[a-z0-9-]{1,40})$/),
         name: z.string().trim().min(1).max(60),
         channels: z.union([z.literal(1), z.literal(2)]),

@@ -3,6 +3,7 @@ import { hearingPlanSchema } from '@/core/hearing/plan-schema';
 import { database } from '@/server/database';
 import { takeParams } from '@/server/http/params';
 import { readJson, route } from '@/server/http/route';
+import { askFor } from '@/server/jobs/queue';
 import { GAP_CAUSES } from '@/core/takes/gaps';
 import { sealTake } from '@/server/takes/seal-take';
 
@@ -24,5 +25,7 @@ const sealBody = z.object({
 export const POST = route({ right: 'record', params: takeParams }, async ({ params, request }) => {
   const body = await readJson(request, sealBody, 2 ** 24);
   const lengthSamples = await sealTake(database(), { ...body, take: params.take });
+  // What is wrong with it is found now, not when it is edited.
+  await askFor(database(), params.take, { kind: 'check', params: {} });
   return Response.json({ lengthSamples });
 });

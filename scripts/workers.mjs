@@ -1,0 +1,31 @@
+import { spawn } from 'node:child_process';
+
+const AGAIN_AFTER_MS = 2000;
+
+/**
+ * Starts the workers that do long work on takes, and starts one again that ends by itself. They run beside a call on
+ * the same machine, so they give way to it.
+ */
+export function startWorkers(databaseUrl, count = 1) {
+  const running = new Set();
+  let stopping = false;
+  const start = () => {
+    const worker = spawn('nice', ['-n', '10', process.execPath, '--import', 'tsx', 'src/server/jobs/worker.ts'], {
+      env: { ...process.env, DATABASE_URL: databaseUrl },
+      stdio: ['ignore', 'ignore', 'inherit'],
+      detached: true,
+    });
+    running.add(worker);
+    worker.on('exit', () => {
+      running.delete(worker);
+      if (!stopping) setTimeout(start, AGAIN_AFTER_MS).unref();
+    });
+  };
+  for (let k = 0; k < count; k++) start();
+  return {
+    stop() {
+      stopping = true;
+      for (const worker of running) worker.kill('SIGTERM');
+    },
+  };
+}

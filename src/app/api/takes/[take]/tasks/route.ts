@@ -1,0 +1,19 @@
+import { askedTaskSchema } from '@/core/tasks/task';
+import { database } from '@/server/database';
+import { takeParams } from '@/server/http/params';
+import { readJson, route } from '@/server/http/route';
+import { askFor } from '@/server/jobs/queue';
+import { findTask, listTasks } from '@/server/jobs/tasks';
+import { requireSealed } from '@/server/takes/downloads';
+import { findTake } from '@/server/takes/queries';
+
+/** What was asked of a take, newest first, and how far it is. */
+export const GET = route({ right: 'watch', params: takeParams }, async ({ params }) => Response.json(await listTasks(database(), params.take)));
+
+/** Asks for a check, an export or a repair. */
+export const POST = route({ right: 'work', params: takeParams }, async ({ params, request }) => {
+  const task = await readJson(request, askedTaskSchema, 16_384);
+  requireSealed(await findTake(database(), params.take));
+  const id = await askFor(database(), params.take, task);
+  return Response.json(await findTask(database(), params.take, id), { status: 202 });
+});

@@ -1,0 +1,180 @@
+import { createFft } from '../dsp/fft';
+import { powerToDb } from '../dsp/decibels';
+
+/** Frames of 128 ms at 16 kHz, half overlapping: long enough for a room, aligned to the copy before. */
+const FRAME = 2048;
+const HOP = FRAME / 2;
+const BINS = FRAME / 2;
+/** Bins on either side that share a weight. */
+const SMOOTHING = 8;
+/** Half a frame of the source lies before the copy's strongest arrival: rooms only add what is later. */
+const LEAD = 64;
+/** From 219 Hz on, as the search for the delay. */
+const LOWEST_BIN = 28;
+/** Tracks are never quieter than this for the weights, about −100 dBFS a bin. */
+const LEAST_POWER = 1e-7;
+const WINDOW = Float64Array.from({ length: FRAME }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / FRAME));
+
+/** How much of several sources is in one track. */
+export interface BleedLevel {
+  /** A window of the track and of the sources, each source moved to where its copy is. */
+  push(target: Float32Array, sources: readonly Float32Array[]): void;
+  /** For each source: its level in the track against its level in its own track, dB; null when the estimate is lost in what else is there. */
+  levels(): (number | null)[];
+}
+
+/** Samples by which sources are put before their copy. */
+export const BLEED_LEAD = LEAD;
+
+/**
+ * Least squares over all frames, bin by bin, for all sources at once, so that one which is heard in
+ * another's track is not counted twice. Frames weigh by how little else the track holds. What pure
+ * chance would add to the squares is taken off again.
+ */
+export function createBleedLevel(count: number): BleedLevel {
+  const fft = createFft(FRAME);
+  const re = new Float64Array(FRAME);
+  const im = new Float64Array(FRAME);
+  const spectra = Array.from({ length: count + 1 }, () => ({ re: new Float64Array(BINS), im: new Float64Array(BINS) }));
+  const weights = new Float64Array(BINS);
+  const size = count * count;
+  // Weighted products of the sources with each other and with the track, per bin.
+  const rRe = new Float64Array(BINS * size);
+  const rIm = new Float64Array(BINS * size);
+  const xRe = new Float64Array(BINS * count);
+  const xIm = new Float64Array(BINS * count);
+  const targetPower = new Float64Array(BINS);
+  const sourcePower = new Float64Array(BINS * count);
+  let frames = 0;
+
+  const transform = (samples: Float32Array, at: number, into: { re: Float64Array; im: Float64Array }): void => {
+    for (let i = 0; i < FRAME; i++) {
+      re[i] = samples[at + i] * WINDOW[i];
+      im[i] = 0;
+    }
+    fft.forward(re, im);
+    into.re.set(re.subarray(0, BINS));
+    into.im.set(im.subarray(0, BINS));
+  };
+
+  const weigh = ({ re: tRe, im: tIm }: { re: Float64Array; im: Float64Array }): void => {
+    let sum = 0;
+    for (let k = -SMOOTHING; k < BINS; k++) {
+      const enters = k + SMOOTHING;
+      if (enters < BINS) sum += tRe[enters] ** 2 + tIm[enters] ** 2;
+      const leaves = k - SMOOTHING - 1;
+      if (leaves >= 0) sum -= tRe[leaves] ** 2 + tIm[leaves] ** 2;
+      if (k >= 0) weights[k] = 1 / (Math.max(0, sum) / (2 * SMOOTHING + 1) + LEAST_POWER);
+    }
+  };
+
+  const accumulate = (): void => {
+    const target = spectra[count];
+    for (let k = LOWEST_BIN; k < BINS; k++) {
+      const w = weights[k];
+      targetPower[k] += w * (target.re[k] ** 2 + target.im[k] ** 2);
+      for (let a = 0; a < count; a++) {
+        const aRe = spectra[a].re[k];
+        const aIm = spectra[a].im[k];
+        sourcePower[k * count + a] += aRe * aRe + aIm * aIm;
+        xRe[k * count + a] += w * (aRe * target.re[k] + aIm * target.im[k]);
+        xIm[k * count + a] += w * (aRe * target.im[k] - aIm * target.re[k]);
+        for (let b = 0; b < count; b++) {
+          const bRe = spectra[b].re[k];
+          const bIm = spectra[b].im[k];
+          rRe[k * size + a * count + b] += w * (aRe * bRe + aIm * bIm);
+          rIm[k * size + a * count + b] += w * (aRe * bIm - aIm * bRe);
+        }
+      }
+    }
+  };
+
+  return {
+    push(target, sources) {
+      for (let at = 0; at + FRAME <= target.length; at += HOP) {
+        transform(target, at, spectra[count]);
+        sources.forEach((samples, k) => transform(samples, at, spectra[k]));
+        weigh(spectra[count]);
+        accumulate();
+        frames++;
+      }
+    },
+    levels() {
+      const heard = new Float64Array(count);
+      const own = new Float64Array(count);
+      const chance = new Float64Array(count);
+      for (let k = LOWEST_BIN; k < BINS; k++) {
+        const solved = solve(
+          count,
+          rRe.subarray(k * size, (k + 1) * size),
+          rIm.subarray(k * size, (k + 1) * size),
+          xRe.subarray(k * count, (k + 1) * count),
+          xIm.subarray(k * count, (k + 1) * count),
+        );
+        if (!solved) continue;
+        let explained = 0;
+        for (let a = 0; a < count; a++) explained += solved.re[a] * xRe[k * count + a] + solved.im[a] * xIm[k * count + a];
+        const rest = Math.max(0, targetPower[k] - explained) / Math.max(1, frames - count);
+        for (let a = 0; a < count; a++) {
+          const power = sourcePower[k * count + a];
+          const bias = rest * solved.inverseDiagonal[a];
+          own[a] += power;
+          heard[a] += (solved.re[a] ** 2 + solved.im[a] ** 2 - bias) * power;
+          chance[a] += bias * power;
+        }
+      }
+      return Array.from({ length: count }, (_, a) => (own[a] > 0 && heard[a] > 0.5 * chance[a] ? powerToDb(heard[a] / own[a]) : null));
+    },
+  };
+}
+
+/** Solves R h = x for a small Hermitian R by Gauss and Jordan; null when R has no inverse. */
+function solve(n: number, rRe: Float64Array, rIm: Float64Array, xRe: Float64Array, xIm: Float64Array) {
+  // Columns: R, then the unit matrix, which becomes the inverse.
+  const width = 2 * n;
+  const mRe = new Float64Array(n * width);
+  const mIm = new Float64Array(n * width);
+  for (let a = 0; a < n; a++) {
+    for (let b = 0; b < n; b++) {
+      mRe[a * width + b] = rRe[a * n + b];
+      mIm[a * width + b] = rIm[a * n + b];
+    }
+    mRe[a * width + n + a] = 1;
+  }
+  for (let a = 0; a < n; a++) {
+    const pRe = mRe[a * width + a];
+    const pIm = mIm[a * width + a];
+    const power = pRe * pRe + pIm * pIm;
+    if (!(power > 1e-30)) return null;
+    for (let b = 0; b < width; b++) {
+      const re = mRe[a * width + b];
+      const im = mIm[a * width + b];
+      mRe[a * width + b] = (re * pRe + im * pIm) / power;
+      mIm[a * width + b] = (im * pRe - re * pIm) / power;
+    }
+    for (let other = 0; other < n; other++) {
+      if (other === a) continue;
+      const fRe = mRe[other * width + a];
+      const fIm = mIm[other * width + a];
+      for (let b = 0; b < width; b++) {
+        const re = mRe[a * width + b];
+        const im = mIm[a * width + b];
+        mRe[other * width + b] -= fRe * re - fIm * im;
+        mIm[other * width + b] -= fRe * im + fIm * re;
+      }
+    }
+  }
+  const re = new Float64Array(n);
+  const im = new Float64Array(n);
+  const inverseDiagonal = new Float64Array(n);
+  for (let a = 0; a < n; a++) {
+    inverseDiagonal[a] = Math.max(0, mRe[a * width + n + a]);
+    for (let b = 0; b < n; b++) {
+      const iRe = mRe[a * width + n + b];
+      const iIm = mIm[a * width + n + b];
+      re[a] += iRe * xRe[b] - iIm * xIm[b];
+      im[a] += iRe * xIm[b] + iIm * xRe[b];
+    }
+  }
+  return { re, im, inverseDiagonal };
+}

@@ -1,0 +1,104 @@
+import type { TakeData, TakeTrack } from '../session/take-data';
+import type { TakeCheck, TrackIsolation } from './take-check';
+
+/** One thing a host should know about a take before they edit it. */
+export interface CheckFinding {
+  severity: 'fault' | 'notice';
+  track: string;
+  words: string;
+  /** What can be done. */
+  advice: string;
+  /** Where it can be heard, samples; null for the whole track. */
+  atSample: number | null;
+  /** The track can be repaired by taking the others out of it. */
+  repairable: boolean;
+}
+
+const RATE = 48000;
+/** Bleed above this is heard under an edit; below −55 dB nobody will. */
+const BLEED_FAULT_DB = -30;
+const BLEED_NOTICE_DB = -55;
+/** Copies sooner than this are a microphone in the same room; later ones went round through a line. */
+const ROUND_TRIP_MS = 40;
+const LOUD_NOISE_DB = -50;
+const QUIET_VOICE_LUFS = -36;
+const UNEVEN_VOICES_LU = 6;
+const MUCH_DC = 0.004;
+
+/** All findings of a check in words, faults first. */
+export function findingsOf(take: Pick<TakeData, 'tracks' | 'lengthSamples' | 'gaps'>, check: TakeCheck): CheckFinding[] {
+  const nameOf = (id: string) => take.tracks.find((track) => track.id === id)?.name ?? 'another track';
+  const findings = [
+    ...check.isolation.flatMap((pair) => bleedFinding(pair, nameOf)),
+    ...check.tracks.flatMap((measured) => {
+      const track = take.tracks.find(({ id }) => id === measured.track);
+      return track ? trackFindings(track, measured, take) : [];
+    }),
+    ...unevenVoices(take.tracks, check),
+  ];
+  return findings.sort((a, b) => Number(b.severity === 'fault') - Number(a.severity === 'fault'));
+}
+
+function bleedFinding({ source, target, verdict, gainDb, delayMs, atSample }: TrackIsolation, nameOf: (id: string) => string): CheckFinding[] {
+  const [what, where] = [nameOf(source), nameOf(target)];
+  const late = delayMs === null ? '' : `${Math.round(delayMs)} ms late`;
+  if (verdict === 'unknown') {
+    return [{ severity: 'notice', track: target, words: `${where}’s track contains something of ${what}, ${late}; how much is lost in what else is there.`, advice: 'Listen to it alone where the other speaks.', atSample, repairable: true }];
+  }
+  if (verdict !== 'bleeds' || gainDb === null || gainDb < BLEED_NOTICE_DB) return [];
+  const why = (delayMs ?? 0) > ROUND_TRIP_MS ? `${where}’s loudspeakers, or open headphones, bring it back` : 'one microphone hears both';
+  return [
+    {
+      severity: gainDb > BLEED_FAULT_DB ? 'fault' : 'notice',
+      track: target,
+      words: `${where}’s track contains ${what} ${Math.round(-gainDb)} dB down, ${late}: ${why}.`,
+      advice: 'Repair takes it out as far as it can; the track itself stays as it is. Next time: headphones.',
+      atSample,
+      repairable: true,
+    },
+  ];
+}
+
+function trackFindings(track: TakeTrack, measured: TakeCheck['tracks'][number], take: Pick<TakeData, 'lengthSamples' | 'gaps'>): CheckFinding[] {
+  const found: CheckFinding[] = [];
+  const say = (severity: CheckFinding['severity'], words: string, advice: string, atSample: number | null = null) =>
+    found.push({ severity, track: track.id, words, advice, atSample, repairable: false });
+  const { name } = track;
+  if (measured.storedSamples !== take.lengthSamples) {
+    const missing = ((take.lengthSamples - measured.storedSamples) / RATE).toFixed(2);
+    say('fault', `${name}’s track lacks ${missing} s that never arrived; they are silence.`, 'The gaps are drawn on the track.', take.gaps.find((gap) => gap.track === track.id && gap.cause === 'not-received')?.atSample ?? null);
+  }
+  if (measured.clippedRuns > 0) {
+    say(measured.clippedRuns > 20 ? 'fault' : 'notice', `${name} was too loud ${measured.clippedRuns === 1 ? 'once' : `${measured.clippedRuns} times`}: the sound is cut off at full scale.`, 'Lower the microphone’s gain next time; 32-bit float keeps what a line sends above full scale.', measured.clipped[0]?.atSample ?? null);
+  }
+  if (track.kind !== 'voice') return found;
+  if (measured.peakDb === null) {
+    say('notice', `${name}’s track is silent from beginning to end.`, 'Was somebody there who should be heard?');
+    return found;
+  }
+  if (measured.hum) say('notice', `${name}’s track hums at ${measured.hum.hz} Hz, ${Math.round(measured.hum.db)} dBFS.`, 'A cable, a charger or a lamp near the microphone.', measured.quietAtSample);
+  if (measured.noiseFloorDb !== null && measured.noiseFloorDb > LOUD_NOISE_DB) {
+    say('notice', `${name}’s room is loud: ${Math.round(measured.noiseFloorDb)} dBFS where nobody speaks.`, 'A fan or the street; a closer microphone helps.', measured.quietAtSample);
+  }
+  if (measured.integratedLufs !== null && measured.integratedLufs < QUIET_VOICE_LUFS) {
+    say('notice', `${name} is quiet: ${Math.round(measured.integratedLufs)} LUFS.`, 'Raising it afterwards raises its noise as well.');
+  }
+  if (Math.abs(measured.dc) > MUCH_DC) say('notice', `${name}’s track is off centre by ${(100 * measured.dc).toFixed(1)} % of full scale.`, 'A high-pass filter in the editor takes it away.');
+  return found;
+}
+
+/** The loudest and the quietest voice, when they are far apart. */
+function unevenVoices(tracks: readonly TakeTrack[], check: TakeCheck): CheckFinding[] {
+  const voices = tracks
+    .filter(({ kind }) => kind === 'voice')
+    .flatMap(({ id, name }) => {
+      const lufs = check.tracks.find(({ track }) => track === id)?.integratedLufs ?? null;
+      return lufs === null ? [] : [{ id, name, lufs }];
+    })
+    .sort((a, b) => a.lufs - b.lufs);
+  const [quietest] = voices;
+  const loudest = voices.at(-1);
+  if (!loudest || loudest.lufs - quietest.lufs < UNEVEN_VOICES_LU) return [];
+  const words = `${quietest.name} is ${Math.round(loudest.lufs - quietest.lufs)} LU quieter than ${loudest.name}.`;
+  return [{ severity: 'notice', track: quietest.id, words, advice: 'Level the tracks before anything else.', atSample: null, repairable: false }];
+}

@@ -1,0 +1,52 @@
+import { z } from 'zod';
+
+/** Long work on a take, done by a worker. */
+export const TASK_KINDS = ['check', 'export', 'repair', 'home'] as const;
+export type TaskKind = (typeof TASK_KINDS)[number];
+
+export const TASK_STATES = ['waiting', 'running', 'done', 'failed', 'cancelled'] as const;
+export type TaskState = (typeof TASK_STATES)[number];
+
+export const SOUND_FILES = ['wav', 'flac', 'mp3', 'opus'] as const;
+export type SoundFile = (typeof SOUND_FILES)[number];
+
+/** What an export holds. */
+export const exportSchema = z.strictObject({
+  /** `tracks`: every chosen track, in one ZIP with its papers; `mix`: one file of all; `track`: one file of one. */
+  what: z.enum(['tracks', 'mix', 'track']),
+  /** Tracks by id; all sources when empty. */
+  tracks: z.array(z.uuid()).max(200).default([]),
+  file: z.enum(SOUND_FILES).default('wav'),
+  rate: z.union([z.literal(48000), z.literal(44100)]).default(48000),
+  /** A mix: the program as it was recorded, or made anew from the tracks by the plan. */
+  from: z.enum(['plan', 'program']).default('plan'),
+  /** Brought to the show's loudness, held under its ceiling. */
+  normalise: z.boolean().default(true),
+});
+export type ExportParams = z.infer<typeof exportSchema>;
+
+/** What a host can ask for. */
+export const askedTaskSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('check'), params: z.strictObject({}).default({}) }),
+  z.strictObject({ kind: z.literal('export'), params: exportSchema }),
+  z.strictObject({ kind: z.literal('repair'), params: z.strictObject({ track: z.uuid() }) }),
+]);
+export type AskedTask = z.infer<typeof askedTaskSchema>;
+/** All tasks there are: the placing of a home track is asked by the product itself. */
+export type Task = AskedTask | { kind: 'home'; params: { seat: string } };
+
+/** A task as a page shows it. */
+export interface TaskData {
+  id: string;
+  kind: TaskKind;
+  params: Task['params'];
+  state: TaskState;
+  /** 0 to 1. */
+  progress: number;
+  result: unknown;
+  /** What went wrong and what to do. */
+  problem: string | null;
+  /** ISO 8601. */
+  askedAt: string;
+  file: { name: string; bytes: number } | null;
+}

@@ -1,0 +1,162 @@
+import { execFileSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { encodeSamples } from '@/core/formats/wav/sample-format';
+import { simulateTake } from '@/core/practice/take-with-bleed';
+import { CHUNK_FRAMES, chunkFrames } from '@/core/takes/chunks';
+import { exportSchema, type ExportParams } from '@/core/tasks/task';
+import type { TakeCheck } from '@/core/checks/take-check';
+import { runTask } from '../jobs/run-task';
+import { findTask, insertTask } from '../jobs/tasks';
+import { beginTake } from '../takes/begin-take';
+import { storeMarker } from '../takes/markers';
+import { receiveChunk } from '../takes/receive-chunk';
+import { sealTake } from '../takes/seal-take';
+import { demoEpisode, testDatabase } from '../testing/test-database';
+import { fileBytes, findFile, PIECE_BYTES } from './store-file';
+
+const db = testDatabase();
+const folder = mkdtempSync(join(tmpdir(), 'exports-'));
+afterAll(() => rmSync(folder, { recursive: true }));
+
+const SECONDS = 24;
+const PEOPLE = ['maren', 'odalys', 'tomasz'];
+const { tracks: sound } = simulateTake({ people: 3, seconds: SECONDS, seed: 9, bleed: [{ source: 0, target: 2, gainDb: -31, delayMs: 240 }], noiseDb: -75 });
+let take = '';
+let tracks: string[] = [];
+
+beforeAll(async () => {
+  const begun = await beginTake(db.pool(), await demoEpisode(db.pool()), PEOPLE.map((seat) => ({ kind: 'voice', recorded: `voice:${seat}`, name: `${seat} “the/first”`, channels: 1, format: 'pcm24' }) as const));
+  ({ take, tracks } = begun);
+  for (const [k, track] of tracks.entries()) {
+    for (let index = 0; index * CHUNK_FRAMES < sound[k].length; index++) {
+      const samples = encodeSamples('pcm24', [sound[k]], index * CHUNK_FRAMES, chunkFrames(sound[k].length, index));
+      await receiveChunk(db.pool(), { take, track, index, sha256: createHash('sha256').update(samples).digest('hex'), samples });
+    }
+  }
+  await sealTake(db.pool(), { take, lengthSamples: sound[0].length, clockAtStart: 0, clockAtCall: 0, gaps: [] });
+  await storeMarker(db.pool(), take, { id: crypto.randomUUID(), atSample: 48_000, lengthSamples: 0, name: 'The chain, at last' });
+  await storeMarker(db.pool(), take, { id: crypto.randomUUID(), atSample: 480_000, lengthSamples: 0, name: 'Fog' });
+});
+
+async function work(kind: 'check' | 'export', params: Partial<ExportParams> = {}) {
+  const id = await insertTask(db.pool(), take, kind === 'check' ? { kind, params: {} } : { kind, params: exportSchema.parse({ what: 'tracks', ...params }) });
+  await runTask(db.pool(), id, 'tester');
+  return findTask(db.pool(), take, id);
+}
+
+/** Makes a file and puts it where other tools can open it. */
+async function exported(params: Partial<ExportParams>): Promise<{ path: string; result: { measured?: { integratedLufs: number; truePeakDb: number } } }> {
+  const task = await work('export', params);
+  expect(task.problem).toBeNull();
+  const parts: Uint8Array[] = [];
+  for await (const part of fileBytes(db.pool(), task.id, 0, task.file!.bytes)) parts.push(part);
+  const path = join(folder, task.file!.name);
+  writeFileSync(path, Buffer.concat(parts));
+  return { path, result: task.result as never };
+}
+
+const run = (program: string, ...words: string[]) => execFileSync(program, words, { encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'] });
+/** Raw 24-bit samples as another tool reads them. */
+const rawOf = (path: string) => execFileSync('ffmpeg', ['-v', 'error', '-i', path, '-f', 's24le', '-'], { maxBuffer: 2 ** 28 });
+const truth = (k: number) => Buffer.from(encodeSamples('pcm24', [sound[k]], 0, sound[k].length));
+
+describe('a check', () => {
+  it('measures every track and finds who is heard in whose', async () => {
+    const { result, state } = await work('check');
+    expect(state).toBe('done');
+    const check = result as TakeCheck;
+    expect(check.tracks.map(({ lengthSamples, storedSamples }) => [lengthSamples, storedSamples])).toEqual(PEOPLE.map(() => [sound[0].length, sound[0].length]));
+    const bleeding = check.isolation.filter(({ verdict }) => verdict !== 'clean');
+    expect(bleeding).toMatchObject([{ source: tracks[0], target: tracks[2], verdict: 'bleeds' }]);
+    expect(Math.abs(bleeding[0].gainDb! + 31)).toBeLessThan(2);
+    expect(Math.abs(bleeding[0].delayMs! - 240)).toBeLessThan(1);
+  });
+});
+
+describe('exports opened by other tools', () => {
+  it('a track as broadcast WAV: its samples, its time, its cue points', async () => {
+    const { path } = await exported({ what: 'track', tracks: [tracks[0]] });
+    expect(rawOf(path).equals(truth(0))).toBe(true);
+    const info = `${run('sndfile-info', path)}${run('sndfile-metadata-get', '--all', path)}${run('ffprobe', '-v', 'error', '-show_format', path)}`;
+    expect(info).toMatch(/Originator\s+: Brisk Lantern/);
+    expect(info).toMatch(/time_reference=[1-9]\d*/);
+    expect(info).toMatch(/Loudness value\s+: -\d+\.\d\d/);
+    expect(info).toMatch(/Cue ID :\s+2\s+Pos : 480000/);
+    expect(info).toContain('The chain, at last');
+    expect(path).toMatch(/Ferry-Weather_E14_\d{4}-\d\d-\d\d_take-\d+_01_maren-the-first_voice\.wav$/);
+  });
+
+  it('a track as FLAC passes its own test and is the same to the sample', async () => {
+    const { path } = await exported({ what: 'track', tracks: [tracks[1]], file: 'flac' });
+    run('flac', '-t', '-s', '-w', path);
+    expect(rawOf(path).equals(truth(1))).toBe(true);
+  });
+
+  it('a mix lands on the show’s loudness under its ceiling, as another meter reads it', async () => {
+    const { path, result } = await exported({ what: 'mix' });
+    const said = execFileSync('sh', ['-c', `ffmpeg -hide_banner -nostats -i '${path}' -af ebur128=peak=true -f null - 2>&1`], { encoding: 'utf8' });
+    const summary = said.slice(said.lastIndexOf('Summary:'));
+    const lufs = Number(/I:\s+(-?[\d.]+) LUFS/.exec(summary)![1]);
+    const peak = Number(/Peak:\s+(-?[\d.]+) dBFS/.exec(summary)![1]);
+    expect(Math.abs(lufs + 16)).toBeLessThanOrEqual(0.2);
+    expect(peak).toBeLessThanOrEqual(-1);
+    expect(Math.abs(result.measured!.integratedLufs - lufs)).toBeLessThan(0.1);
+  });
+
+  it('a mix as MP3 has its tags and chapters, as Opus its exact length', async () => {
+    const { path } = await exported({ what: 'mix', file: 'mp3', normalise: false, rate: 44100 });
+    const { chapters, format } = JSON.parse(run('ffprobe', '-v', 'error', '-show_chapters', '-show_format', '-of', 'json', path));
+    expect(chapters.map(({ tags, start_time }: { tags: { title: string }; start_time: string }) => [tags.title, Number(start_time)])).toEqual([['The chain, at last', 1], ['Fog', 10]]);
+    expect(format.tags).toMatchObject({ title: 'The last chain ferry', album: 'Ferry Weather' });
+    expect(Math.abs(Number(format.duration) - SECONDS)).toBeLessThan(0.1);
+    const opus = (await exported({ what: 'mix', file: 'opus', normalise: false })).path;
+    const said = run('opusinfo', opus);
+    expect(said).toMatch(/Pre-skip: 312/);
+    expect(said).not.toMatch(/WARNING|ERROR/i);
+    expect(Math.abs(Number(run('ffprobe', '-v', 'error', '-show_entries', 'format=duration', '-of', 'csv=p=0', opus)) - SECONDS)).toBeLessThan(0.03);
+  });
+
+  it('all tracks in one ZIP with manifest, checksums, markers and timeline', async () => {
+    const { path } = await exported({ what: 'tracks', tracks: tracks.slice(1), file: 'flac', rate: 44100 });
+    run('unzip', '-tq', path);
+    const out = join(folder, 'unzipped');
+    run('unzip', '-q', path, '-d', out);
+    execFileSync('sha256sum', ['-c', '--quiet', 'checksums.sha256'], { cwd: out });
+    const manifest = JSON.parse(readFileSync(join(out, 'manifest.json'), 'utf8'));
+    expect(manifest).toMatchObject({ show: 'Ferry Weather', sampleRate: 44100, lengthSamples: SECONDS * 44100, markers: [{ name: 'The chain, at last' }, { name: 'Fog' }] });
+    for (const { file } of manifest.files) expect(Number(run('ffprobe', '-v', 'error', '-show_entries', 'stream=duration_ts', '-of', 'csv=p=0', join(out, file)))).toBe(SECONDS * 44100);
+    const [timeline] = run('sh', '-c', `cat '${out}'/*.otio`).match(/[^]*/)!;
+    expect(JSON.parse(timeline).tracks.children).toHaveLength(2);
+    expect(readFileSync(join(out, 'markers.vtt'), 'utf8')).toContain('00:00:10.000');
+    expect(JSON.parse(readFileSync(join(out, 'chapters.json'), 'utf8')).chapters[1]).toEqual({ startTime: 10, title: 'Fog' });
+  });
+
+  it('is given out again from any byte', async () => {
+    const task = await work('export', { what: 'track', tracks: [tracks[2]] });
+    const { bytes } = await findFile(db.pool(), take, task.id);
+    const from = Math.min(bytes - 100, PIECE_BYTES - 50);
+    const parts: Uint8Array[] = [];
+    for await (const part of fileBytes(db.pool(), task.id, from, from + 80)) parts.push(part);
+    expect(Buffer.concat(parts)).toHaveLength(80);
+  });
+
+  it('says what is missing instead of making something else', async () => {
+    const task = await work('export', { what: 'mix', from: 'program' });
+    expect(task).toMatchObject({ state: 'failed', file: null, problem: expect.stringContaining('The program was not recorded') });
+  });
+});
+
+describe('a task', () => {
+  it('is taken by one worker, and by another when that falls silent', async () => {
+    const id = await insertTask(db.pool(), take, { kind: 'check', params: {} });
+    await db.pool().query(`update task set state = 'running', worker = 'gone', heard_at = now() - interval '1 minute' where id = $1`, [id]);
+    await Promise.all([runTask(db.pool(), id, 'first'), runTask(db.pool(), id, 'second')]);
+    const { rows } = await db.pool().query<{ state: string; worker: string }>('select state, worker from task where id = $1', [id]);
+    expect(rows[0].state).toBe('done');
+    expect(['first', 'second']).toContain(rows[0].worker);
+  });
+});

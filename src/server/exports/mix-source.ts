@@ -1,0 +1,99 @@
+import { createTruePeakLimiter, LIMITER_DELAY } from '@/core/dsp/true-peak-limiter';
+import { createLoudnessMeasure, type Loudness } from '@/core/measure/loudness';
+import { createTruePeakMeasure } from '@/core/measure/true-peak';
+import { gainToDb } from '@/core/dsp/decibels';
+import { createRemix, type RemixRequest } from '@/core/takes/remix';
+import type { TrackReader } from '../jobs/track-reader';
+import type { SoundSource } from './sound-source';
+
+const RATE = 48000;
+const PIECE = RATE;
+
+/** One track as it is. */
+export function trackSource(reader: TrackReader, frames: number): SoundSource {
+  return {
+    channels: reader.track.channels,
+    sampleRate: RATE,
+    frames,
+    async *pieces() {
+      for (let at = 0; at < frames; at += PIECE) yield await reader.stretch(at, Math.min(PIECE, frames - at));
+    },
+  };
+}
+
+/** The program made anew from its tracks. */
+export function remixSource(request: RemixRequest, readers: readonly TrackReader[], frames: number): SoundSource {
+  return {
+    channels: 2,
+    sampleRate: RATE,
+    frames,
+    async *pieces() {
+      const remix = createRemix(request);
+      for (let at = 0; at < frames; at += PIECE) {
+        const length = Math.min(PIECE, frames - at);
+        const tracks: Float32Array[][] = [];
+        for (const reader of readers) tracks.push(await reader.stretch(at, length));
+        yield remix.process(tracks, length);
+      }
+    },
+  };
+}
+
+export interface Measured extends Loudness {
+  truePeakDb: number;
+}
+
+/** Loudness and true peak of a whole sound. */
+export async function measure(source: SoundSource, onProgress: (share: number) => Promise<void>): Promise<Measured> {
+  const loudness = createLoudnessMeasure(source.sampleRate, source.channels);
+  const peaks = Array.from({ length: source.channels }, createTruePeakMeasure);
+  let done = 0;
+  for await (const piece of source.pieces()) {
+    loudness.push(piece);
+    piece.forEach((samples, c) => peaks[c].push(samples));
+    done += piece[0].length;
+    await onProgress(done / source.frames);
+  }
+  return { ...loudness.result(), truePeakDb: gainToDb(Math.max(...peaks.map((peak) => peak.result()))) };
+}
+
+/** A louder or softer sound whose true peak stays under a ceiling. */
+export function limited(source: SoundSource, gainDb: number, ceilingDb: number): SoundSource {
+  return {
+    ...source,
+    async *pieces() {
+      const limiter = createTruePeakLimiter(source.channels, ceilingDb, gainDb);
+      let late = LIMITER_DELAY;
+      const punctual = (piece: Float32Array<ArrayBuffer>[]) => {
+        const skipped = Math.min(late, piece[0].length);
+        late -= skipped;
+        return piece.map((samples) => samples.subarray(skipped));
+      };
+      for await (const piece of source.pieces()) yield punctual(limiter.process(piece));
+      yield punctual(limiter.process(Array.from({ length: source.channels }, () => new Float32Array(LIMITER_DELAY))));
+    },
+  };
+}
+
+/** How near to the target counts, LU, and how often the gain is tried anew because the limiter took some of it. */
+const NEAR_LU = 0.1;
+const MOST_TRIES = 4;
+
+/**
+ * A sound at a loudness, under a ceiling. The limiter takes some of what the gain gives, so the gain is
+ * found by measuring what comes out.
+ */
+export async function normalised(source: SoundSource, targetLufs: number, ceilingDb: number, onProgress: (share: number) => Promise<void>): Promise<{ source: SoundSource; measured: Measured; gainDb: number }> {
+  let measured = await measure(source, (share) => onProgress(share / (MOST_TRIES + 1)));
+  if (!Number.isFinite(measured.integrated)) return { source, measured, gainDb: 0 };
+  let gainDb = targetLufs - measured.integrated;
+  let result = source;
+  for (let tries = 1; tries <= MOST_TRIES; tries++) {
+    result = limited(source, gainDb, ceilingDb);
+    measured = await measure(result, (share) => onProgress((tries + share) / (MOST_TRIES + 1)));
+    const missing = targetLufs - measured.integrated;
+    if (Math.abs(missing) < NEAR_LU || tries === MOST_TRIES) break;
+    gainDb += missing;
+  }
+  return { source: result, measured, gainDb };
+}

@@ -1,0 +1,43 @@
+import NodeId3 from 'node-id3';
+import { createMp3Encoder } from 'wasm-media-encoders';
+import type { FileSink } from './file-sink';
+import type { SoundSource } from './sound-source';
+
+const STEREO_KBPS = 192;
+const MONO_KBPS = 96;
+
+/** What a player shows of a file. */
+export interface TagFacts {
+  title: string;
+  artist: string;
+  album: string;
+  year: string;
+  chapters: { title: string; startMs: number; endMs: number }[];
+  /** PNG. */
+  cover: Uint8Array | null;
+}
+
+/** Writes a sound as MP3 at a constant rate, with ID3 tags, chapters (ID3v2 CHAP and CTOC) and a cover before it. */
+export async function writeMp3(sink: FileSink, source: SoundSource, facts: TagFacts): Promise<void> {
+  await sink.write(id3(facts));
+  const encoder = await createMp3Encoder();
+  encoder.configure({ sampleRate: source.sampleRate as 44100 | 48000, channels: source.channels, bitrate: source.channels === 2 ? STEREO_KBPS : MONO_KBPS });
+  for await (const piece of source.pieces()) {
+    // The encoder gives out the same memory again and again.
+    await sink.write(Uint8Array.from(encoder.encode(piece)));
+  }
+  await sink.write(Uint8Array.from(encoder.finalize()));
+}
+
+function id3({ title, artist, album, year, chapters, cover }: TagFacts): Uint8Array {
+  const tag = NodeId3.create({
+    title,
+    artist,
+    album,
+    year,
+    ...(cover ? { image: { mime: 'image/png', type: { id: 3, name: 'front cover' }, description: 'Cover', imageBuffer: Buffer.from(cover) } } : {}),
+    chapter: chapters.map(({ title, startMs, endMs }, k) => ({ elementID: `chp${k}`, startTimeMs: startMs, endTimeMs: endMs, tags: { title } })),
+    tableOfContents: chapters.length === 0 ? undefined : [{ elementID: 'toc', isOrdered: true, elements: chapters.map((_, k) => `chp${k}`), tags: {} }],
+  });
+  return new Uint8Array(tag as Buffer);
+}

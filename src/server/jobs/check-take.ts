@@ -1,0 +1,50 @@
+import { measureIsolation } from '@/core/checks/isolation';
+import type { TakeCheck } from '@/core/checks/take-check';
+import { createTrackChecker } from '@/core/checks/track-check';
+import { CHUNK_FRAMES } from '@/core/takes/chunks';
+import { listChunks } from '../takes/chunk-store';
+import { findTake, listTracks } from '../takes/queries';
+import { RefusedTask } from './refused';
+import type { Work } from './run-task';
+import { createTrackReader } from './track-reader';
+
+/** Share of the time the tracks by themselves take, roughly. */
+const TRACKS_SHARE = 0.4;
+/** What carries a source of its own: these are compared with each other. */
+const SOURCE_KINDS = ['voice', 'sounds', 'share'];
+
+/** Measures every source of a take, and how much of each is in each voice. */
+export async function checkTake({ pool, take: id, progress }: Work): Promise<TakeCheck> {
+  const take = await findTake(pool, id);
+  const lengthSamples = take.length_samples;
+  if (lengthSamples === null) throw new RefusedTask('This take is still open; it is checked when it is sealed.');
+  const sources = (await listTracks(pool, id)).filter(({ kind, derived_from }) => SOURCE_KINDS.includes(kind) && derived_from === null);
+  const readers = sources.map((track) => createTrackReader(pool, track, lengthSamples));
+  const stored = await storedSamples(pool, id);
+
+  const tracks: TakeCheck['tracks'] = [];
+  for (const [k, { track, stretch }] of readers.entries()) {
+    const checker = createTrackChecker(track.channels);
+    for (let at = 0; at < lengthSamples; at += CHUNK_FRAMES) {
+      checker.push(await stretch(at, Math.min(CHUNK_FRAMES, lengthSamples - at)));
+      await progress((TRACKS_SHARE * (k + at / lengthSamples)) / readers.length);
+    }
+    tracks.push({ track: track.id, storedSamples: stored.get(track.id) ?? 0, ...checker.result() });
+  }
+
+  const found = await measureIsolation({
+    count: sources.length,
+    targets: sources.flatMap(({ kind }, place) => (kind === 'voice' ? [place] : [])),
+    lengthSamples,
+    read: (place, from, length) => readers[place].mono(from, length),
+    onProgress: (share) => progress(TRACKS_SHARE + (1 - TRACKS_SHARE) * share),
+  });
+  return { tracks, isolation: found.map((pair) => ({ ...pair, source: sources[pair.source].id, target: sources[pair.target].id })) };
+}
+
+/** How much of each track arrived. */
+async function storedSamples(pool: Work['pool'], take: string): Promise<Map<string, number>> {
+  const stored = new Map<string, number>();
+  for (const { track, frames } of await listChunks(pool, take)) stored.set(track, (stored.get(track) ?? 0) + frames);
+  return stored;
+}

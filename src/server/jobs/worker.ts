@@ -1,0 +1,36 @@
+// A worker: takes tasks from the queue one at a time. Several can run side by side, on any machine that
+// reaches the database. Started with the product by the start command.
+import { randomUUID } from 'node:crypto';
+import { database } from '../database';
+import { emptyBin } from '../takes/bin';
+import { QUEUE, queue } from './queue';
+import { runTask } from './run-task';
+import { forgottenTasks } from './tasks';
+
+const LOOK_EVERY_MS = 10_000;
+const EMPTY_BIN_EVERY_MS = 3_600_000;
+const worker = `${process.pid}-${randomUUID().slice(0, 8)}`;
+const pool = database();
+const boss = await queue();
+
+await boss.work<{ task: string }>(QUEUE, { pollingIntervalSeconds: 0.5, batchSize: 1 }, async ([job]) => runTask(pool, job.data.task, worker));
+
+const look = setInterval(() => {
+  forgottenTasks(pool)
+    .then((tasks) => Promise.all(tasks.map((task) => boss.send(QUEUE, { task }, { singletonKey: task, singletonSeconds: 10 }))))
+    .catch((error: Error) => console.error(`The queue: ${error.message}`));
+}, LOOK_EVERY_MS);
+
+const tidy = () => emptyBin(pool).catch((error: Error) => console.error(`The bin: ${error.message}`));
+await tidy();
+const empty = setInterval(() => void tidy(), EMPTY_BIN_EVERY_MS);
+
+for (const signal of ['SIGINT', 'SIGTERM'] as const) {
+  process.on(signal, () => {
+    clearInterval(look);
+    clearInterval(empty);
+    // What is being worked on is left; its silence gives it to another.
+    void boss.stop({ graceful: false, close: true }).finally(() => process.exit(0));
+  });
+}
+console.log('worker ready');
