@@ -21,7 +21,7 @@ export async function getJson<Answer>(url: string, headers: Record<string, strin
 }
 
 /** Sends JSON and returns the JSON answer. @throws {ServerError} */
-export async function sendJson<Answer>(method: 'PUT' | 'POST' | 'DELETE', url: string, body: object = {}, sending: Sending = {}): Promise<Answer> {
+export async function sendJson<Answer>(method: 'PUT' | 'POST' | 'PATCH' | 'DELETE', url: string, body: object = {}, sending: Sending = {}): Promise<Answer> {
   const headers = { 'content-type': 'application/json', ...sending.headers };
   return answerOf<Answer>(() => fetch(url, { method, headers, body: JSON.stringify(body), keepalive: sending.keepalive }));
 }

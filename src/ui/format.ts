@@ -31,3 +31,9 @@ export function formatClock(seconds: number): string {
     .map((value) => String(value).padStart(2, '0'))
     .join(':');
 }
+
+/** `1.4 GB` */
+export function sizeInWords(bytes: number): string {
+  const [divisor, unit] = bytes >= 1e9 ? [1e9, 'GB'] : bytes >= 1e6 ? [1e6, 'MB'] : [1e3, 'kB'];
+  return `${(bytes / divisor).toFixed(bytes / divisor < 10 ? 1 : 0)} ${unit}`;
+}

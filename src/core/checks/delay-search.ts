@@ -5,9 +5,9 @@ import { createWhitener } from './whiten';
 export const COMPARE_RATE = 16000;
 /** What is compared at once: 4.1 s. */
 export const COMPARE_WINDOW = 65536;
-/** A copy may come this much before, and this much after, samples: −0.25 s to 1.5 s. */
-export const EARLIEST_LAG = -4000;
-export const LATEST_LAG = 24000;
+/** A copy may come this much before, and this much after, samples: −0.256 s to 1.504 s. */
+export const EARLIEST_LAG = -4096;
+export const LATEST_LAG = 24064;
 const LAGS = LATEST_LAG - EARLIEST_LAG;
 /**
  * How far a peak must stand out of the correlation, in multiples of its rms. Among 28 000 values of
@@ -17,6 +17,11 @@ const CLEAR = 6.5;
 /** In one window alone; asked of several before it counts, for lines whose delay moves. */
 const CLEAR_ALONE = 7.5;
 const FEWEST_ALONE = 3;
+/** Energy of the whitened sound is kept for stretches of this many samples: 16 ms. */
+const STRETCH = 256;
+const LAG_STRETCHES = Math.ceil(LAGS / STRETCH) + 1;
+/** At a lag where both sounded together for less than this, nothing can be said: 1.5 s. */
+const LEAST_TOGETHER = (1.5 * COMPARE_RATE) / STRETCH;
 /** Quieter than this a window holds nothing to compare: −75 dBFS. */
 const SILENT_POWER = 10 ** -7.5;
 
@@ -33,8 +38,12 @@ export interface FoundDelay {
 }
 
 interface Pair {
+  /** Correlation at every lag, of all windows. */
   sum: Float32Array;
-  windows: number;
+  /** What unrelated sounds of this energy would add to its square, at every stretch of lags. */
+  expected: Float64Array;
+  /** For how many stretches both sounded, at every stretch of lags. */
+  together: Float64Array;
   alone: Map<number, { lag: number; clarity: number }>;
 }
 
@@ -52,18 +61,43 @@ export function createDelaySearch(count: number, targets: readonly number[]): De
   const whiten = createWhitener();
   const spectra = Array.from({ length: count }, () => ({ re: new Float64Array(fft.size), im: new Float64Array(fft.size) }));
   const product = { re: new Float64Array(fft.size), im: new Float64Array(fft.size) };
+  const energies = Array.from({ length: count }, () => new Float64Array(COMPARE_WINDOW / STRETCH));
+  const loudest = new Float64Array(count);
   const pairs = new Map<string, Pair>();
+  const expected = new Float64Array(LAG_STRETCHES);
+  const together = new Float64Array(LAG_STRETCHES);
   let window = 0;
 
+  /** How much two unrelated sounds of these energies would correlate, and how long both sound, for lags in steps. */
+  const expect = (source: number, target: number): void => {
+    const [a, b] = [energies[source], energies[target]];
+    for (let k = 0; k < LAG_STRETCHES; k++) {
+      const lag = k + EARLIEST_LAG / STRETCH;
+      let power = 0;
+      let both = 0;
+      for (let h = Math.max(0, -lag); h < Math.min(a.length, a.length - lag); h++) {
+        const product = a[h] * b[h + lag];
+        power += product;
+        if (a[h] > 0.05 * loudest[source] && b[h + lag] > 0.05 * loudest[target]) both++;
+      }
+      expected[k] = power / STRETCH;
+      together[k] = both;
+    }
+  };
+
   const add = (source: number, target: number, lagged: Float64Array): void => {
+    expect(source, target);
+    if (together.every((both) => both === 0)) return;
     const key = `${source}/${target}`;
-    const pair = pairs.get(key) ?? { sum: new Float32Array(LAGS), windows: 0, alone: new Map<number, { lag: number; clarity: number }>() };
+    const pair = pairs.get(key) ?? { sum: new Float32Array(LAGS), expected: new Float64Array(LAG_STRETCHES), together: new Float64Array(LAG_STRETCHES), alone: new Map<number, { lag: number; clarity: number }>() };
     pairs.set(key, pair);
-    const { peak, at, rms } = outstanding((k) => lagged[(k + EARLIEST_LAG + fft.size) % fft.size]);
-    if (rms === 0) return;
-    for (let k = 0; k < LAGS; k++) pair.sum[k] += lagged[(k + EARLIEST_LAG + fft.size) % fft.size] / rms;
-    pair.windows++;
-    if (peak > CLEAR_ALONE * rms) pair.alone.set(window, { lag: at + EARLIEST_LAG, clarity: peak / rms });
+    for (let k = 0; k < LAGS; k++) pair.sum[k] += lagged[(k + EARLIEST_LAG + fft.size) % fft.size];
+    for (let k = 0; k < LAG_STRETCHES; k++) {
+      pair.expected[k] += expected[k];
+      pair.together[k] += together[k];
+    }
+    const here = outstanding((k) => lagged[(k + EARLIEST_LAG + fft.size) % fft.size], expected, together);
+    if (here && here.clarity > CLEAR_ALONE) pair.alone.set(window, { lag: here.at + EARLIEST_LAG, clarity: here.clarity });
   };
 
   /** Correlates a target with one or two sources: two real results come out of one inverse. */
@@ -93,7 +127,9 @@ export function createDelaySearch(count: number, targets: readonly number[]): De
         if (!sounding[k]) return;
         spectra[k].re.fill(0);
         spectra[k].im.fill(0);
-        spectra[k].re.set(whiten(samples));
+        const white = whiten(samples);
+        spectra[k].re.set(white);
+        loudest[k] = energyOf(white, energies[k]);
         fft.forward(spectra[k].re, spectra[k].im);
       });
       for (const target of targets.filter((k) => sounding[k])) {
@@ -104,30 +140,53 @@ export function createDelaySearch(count: number, targets: readonly number[]): De
     },
     found(source, target) {
       const pair = pairs.get(`${source}/${target}`);
-      return pair && pair.windows > 0 ? judge(pair) : undefined;
+      return pair ? judge(pair) : undefined;
     },
   };
 }
 
-function judge(pair: Pair): FoundDelay | null {
-  const { peak, at, rms } = outstanding((k) => pair.sum[k]);
+/** Null where nothing stands out; undefined where they did not sound together long enough at any lag. */
+function judge(pair: Pair): FoundDelay | null | undefined {
+  const all = outstanding((k) => pair.sum[k], pair.expected, pair.together);
+  if (!all) return undefined;
   const alone = [...pair.alone].sort(([, a], [, b]) => b.clarity - a.clarity);
   const perWindow = new Map(alone.map(([window, { lag }]) => [window, lag]));
-  if (peak > CLEAR * rms) return { lag: at + EARLIEST_LAG, clarity: peak / rms, perWindow, clearest: alone[0]?.[0] ?? -1 };
+  if (all.clarity > CLEAR) return { lag: all.at + EARLIEST_LAG, clarity: all.clarity, perWindow, clearest: alone[0]?.[0] ?? -1 };
   if (alone.length < FEWEST_ALONE) return null;
   const lags = alone.map(([, { lag }]) => lag).sort((a, b) => a - b);
   return { lag: lags[lags.length >> 1], clarity: alone[0][1].clarity, perWindow, clearest: alone[0][0] };
 }
 
-/** Largest absolute value of {@link LAGS} values, its place, and their rms. */
-function outstanding(value: (k: number) => number): { peak: number; at: number; rms: number } {
+/**
+ * The value that stands out most, in multiples of the rms of all, each against what chance would give at its lag: where
+ * two sounds hardly meet, small values mean nothing. Undefined where they meet nowhere for long enough.
+ */
+function outstanding(value: (k: number) => number, expected: Float64Array, together: Float64Array): { at: number; clarity: number } | undefined {
   let power = 0;
   let peak = 0;
   let at = 0;
+  let lags = 0;
   for (let k = 0; k < LAGS; k++) {
-    const size = Math.abs(value(k));
+    const place = k / STRETCH;
+    const before = Math.floor(place);
+    if (Math.min(together[before], together[before + 1] ?? 0) < LEAST_TOGETHER) continue;
+    const chance = expected[before] + (place - before) * (expected[before + 1] - expected[before]);
+    const size = Math.abs(value(k)) / Math.sqrt(chance);
     power += size * size;
+    lags++;
     if (size > peak) [peak, at] = [size, k];
   }
-  return { peak, at, rms: Math.sqrt(power / LAGS) };
+  return lags === 0 || power === 0 ? undefined : { at, clarity: peak / Math.sqrt(power / lags) };
+}
+
+/** Energy of every stretch; returns the largest. */
+function energyOf(samples: Float32Array, into: Float64Array): number {
+  let most = 0;
+  for (let h = 0; h < into.length; h++) {
+    let sum = 0;
+    for (let i = h * STRETCH; i < (h + 1) * STRETCH; i++) sum += samples[i] * samples[i];
+    into[h] = sum;
+    most = Math.max(most, sum);
+  }
+  return most;
 }

@@ -41,7 +41,7 @@ export function findingsOf(take: Pick<TakeData, 'tracks' | 'lengthSamples' | 'ga
 
 function bleedFinding({ source, target, verdict, gainDb, delayMs, atSample }: TrackIsolation, nameOf: (id: string) => string): CheckFinding[] {
   const [what, where] = [nameOf(source), nameOf(target)];
-  const late = delayMs === null ? '' : `${Math.round(delayMs)} ms late`;
+  const late = delayMs === null ? '' : `${Math.abs(Math.round(delayMs))} ms ${delayMs < 0 ? 'early' : 'late'}`;
   if (verdict === 'unknown') {
     return [{ severity: 'notice', track: target, words: `${where}’s track contains something of ${what}, ${late}; how much is lost in what else is there.`, advice: 'Listen to it alone where the other speaks.', atSample, repairable: true }];
   }
@@ -76,12 +76,12 @@ function trackFindings(track: TakeTrack, measured: TakeCheck['tracks'][number], 
     say('notice', `${name}’s track is silent from beginning to end.`, 'Was somebody there who should be heard?');
     return found;
   }
-  if (measured.hum) say('notice', `${name}’s track hums at ${measured.hum.hz} Hz, ${Math.round(measured.hum.db)} dBFS.`, 'A cable, a charger or a lamp near the microphone.', measured.quietAtSample);
+  if (measured.hum) say('notice', `${name}’s track hums at ${measured.hum.hz} Hz, ${whole(measured.hum.db)} dBFS.`, 'A cable, a charger or a lamp near the microphone.', measured.quietAtSample);
   if (measured.noiseFloorDb !== null && measured.noiseFloorDb > LOUD_NOISE_DB) {
-    say('notice', `${name}’s room is loud: ${Math.round(measured.noiseFloorDb)} dBFS where nobody speaks.`, 'A fan or the street; a closer microphone helps.', measured.quietAtSample);
+    say('notice', `${name}’s room is loud: ${whole(measured.noiseFloorDb)} dBFS where nobody speaks.`, 'A fan or the street; a closer microphone helps.', measured.quietAtSample);
   }
   if (measured.integratedLufs !== null && measured.integratedLufs < QUIET_VOICE_LUFS) {
-    say('notice', `${name} is quiet: ${Math.round(measured.integratedLufs)} LUFS.`, 'Raising it afterwards raises its noise as well.');
+    say('notice', `${name} is quiet: ${whole(measured.integratedLufs)} LUFS.`, 'Raising it afterwards raises its noise as well.');
   }
   if (Math.abs(measured.dc) > MUCH_DC) say('notice', `${name}’s track is off centre by ${(100 * measured.dc).toFixed(1)} % of full scale.`, 'A high-pass filter in the editor takes it away.');
   return found;
@@ -102,3 +102,5 @@ function unevenVoices(tracks: readonly TakeTrack[], check: TakeCheck): CheckFind
   const words = `${quietest.name} is ${Math.round(loudest.lufs - quietest.lufs)} LU quieter than ${loudest.name}.`;
   return [{ severity: 'notice', track: quietest.id, words, advice: 'Level the tracks before anything else.', atSample: null, repairable: false }];
 }
+
+const whole = (db: number): string => String(Math.round(db)).replace('-', '−');

@@ -154,19 +154,37 @@ function createClipFinder() {
   };
 }
 
-/** The tenth percentile of the steps with any sound, and the first second that is near it. */
+/** Digital silence this long is a gap, not a pause in somebody's room: 5 s. */
+const GAP_STEPS = 50;
+
+/**
+ * The level exceeded nine tenths of the time, gaps left out, and the first second that is near it. Null where the pauses
+ * are digitally silent: there is no noise in them.
+ */
 function noiseOf(steps: readonly number[]): { floorDb: number | null; quietStep: number | null } {
   const levels = steps.map((power) => powerToDb(power));
-  const sounding = levels.filter((db) => db > DIGITAL_SILENCE_DB).sort((a, b) => a - b);
-  if (sounding.length === 0) return { floorDb: null, quietStep: null };
+  const sounding = withoutGaps(levels).sort((a, b) => a - b);
   const floorDb = sounding[Math.floor(sounding.length / 10)];
+  if (floorDb === undefined || floorDb < DIGITAL_SILENCE_DB) return { floorDb: null, quietStep: null };
   const quietStep = levels.findIndex((db, k) => db > DIGITAL_SILENCE_DB && levels.slice(k, k + 10).every((other) => other < floorDb + 6));
   return { floorDb, quietStep: quietStep < 0 ? null : quietStep };
 }
 
+function withoutGaps(levels: readonly number[]): number[] {
+  const kept: number[] = [];
+  for (let from = 0; from < levels.length; ) {
+    let to = from;
+    while (to < levels.length && levels[to] < DIGITAL_SILENCE_DB) to++;
+    if (to - from < GAP_STEPS) kept.push(...levels.slice(from, to));
+    if (to < levels.length) kept.push(levels[to]);
+    from = to + 1;
+  }
+  return kept;
+}
+
 function speechShare(steps: readonly number[], floorDb: number | null): number {
-  if (floorDb === null || steps.length === 0) return 0;
-  const gate = Math.max(SPEECH_AT_LEAST, Math.min(floorDb + SPEECH_ABOVE_NOISE, -30));
+  if (steps.length === 0) return 0;
+  const gate = Math.max(SPEECH_AT_LEAST, Math.min((floorDb ?? -Infinity) + SPEECH_ABOVE_NOISE, -30));
   return steps.filter((power) => powerToDb(power) > gate).length / steps.length;
 }
 

@@ -42,10 +42,10 @@ export function createTruePeakLimiter(channelCount: number, ceilingDb: number, g
   let lowest = 1;
   let current = 1;
 
-  /** The gain that the sample REACH ago needs. */
-  const need = (): number => {
+  /** The gain that the middle of the 64 samples from `at` on needs. */
+  const need = (stretches: readonly Float32Array[], at: number): number => {
     let peak = 0;
-    for (const samples of history) peak = Math.max(peak, truePeakBeside(samples, ceiling));
+    for (const samples of stretches) peak = Math.max(peak, truePeakBeside(samples, at, ceiling));
     return peak > ceiling ? ceiling / peak : 1;
   };
 
@@ -64,17 +64,20 @@ export function createTruePeakLimiter(channelCount: number, ceilingDb: number, g
     process(channels) {
       const { length } = channels[0];
       const out = channels.map(() => new Float32Array(length));
+      const stretches = channels.map((samples, c) => {
+        const stretch = new Float32Array(2 * REACH + length);
+        stretch.set(history[c]);
+        for (let i = 0; i < length; i++) stretch[2 * REACH + i] = samples[i] * gain;
+        history[c].set(stretch.subarray(length));
+        return stretch;
+      });
       for (let i = 0; i < length; i++) {
-        for (let c = 0; c < channelCount; c++) {
-          history[c].copyWithin(0, 1);
-          history[c][2 * REACH - 1] = channels[c][i] * gain;
-        }
-        push(need());
+        push(need(stretches, i + 1));
         const average = Math.min(1, heldSum / held.length);
         least = Math.min(least, average);
         for (let c = 0; c < channelCount; c++) {
           out[c][i] = waiting[c][waitPlace] * average;
-          waiting[c][waitPlace] = channels[c][i] * gain;
+          waiting[c][waitPlace] = stretches[c][2 * REACH + i];
         }
         waitPlace = (waitPlace + 1) % waiting[0].length;
       }

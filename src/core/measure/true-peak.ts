@@ -30,16 +30,16 @@ function bessel0(x: number): number {
 }
 
 /**
- * The largest value at and after the middle sample of 64, samples between included, for a limiter; below half of
- * `from` it is not looked for, as nothing so high can hide there.
+ * The largest value at and after the middle of the 64 samples from `at` on, samples between included, for a limiter;
+ * below half of `from` it is not looked for, as nothing so high can hide there.
  */
-export function truePeakBeside(samples: Float32Array, from: number): number {
-  const near = Math.max(Math.abs(samples[REACH - 1]), Math.abs(samples[REACH]));
+export function truePeakBeside(samples: Float32Array, at: number, from: number): number {
+  const near = Math.max(Math.abs(samples[at + REACH - 1]), Math.abs(samples[at + REACH]));
   if (near < from * 0.5) return near;
   let peak = near;
   for (const taps of PHASES) {
     let sum = 0;
-    for (let n = 0; n < 2 * REACH; n++) sum += taps[n] * samples[n];
+    for (let n = 0; n < 2 * REACH; n++) sum += taps[n] * samples[at + n];
     peak = Math.max(peak, Math.abs(sum));
   }
   return peak;

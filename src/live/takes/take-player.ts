@@ -1,4 +1,5 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
+import { dbToGain } from '@/core/dsp/decibels';
 import { decodeSamples } from '@/core/formats/wav/sample-format';
 import type { CompiledPlan } from '@/core/hearing/compile';
 import type { SourceId } from '@/core/hearing/ids';
@@ -10,6 +11,8 @@ export interface TakePlayerState {
   playing: 'stopped' | 'loading' | 'playing';
   muted: ReadonlySet<string>;
   solo: ReadonlySet<string>;
+  /** Level of each track that is not at 0 dB. */
+  levels: Readonly<Record<string, number>>;
   trouble: string | null;
 }
 
@@ -38,6 +41,7 @@ export class TakePlayer {
       playing: 'stopped',
       muted: new Set<string>(),
       solo: new Set<string>(),
+      levels: {},
       trouble: null,
     }));
   }
@@ -81,6 +85,11 @@ export class TakePlayer {
 
   toggleSolo(track: string): void {
     this.store.setState(({ solo }) => ({ solo: toggled(solo, track) }));
+    this.#applyPlan();
+  }
+
+  setLevel(track: string, db: number): void {
+    this.store.setState(({ levels }) => ({ levels: { ...levels, [track]: db } }));
     this.#applyPlan();
   }
 
@@ -170,19 +179,20 @@ export class TakePlayer {
 
   /** Mixes of the take would double the voices, and talkback was private: they sound only when soloed. */
   #compile(): CompiledPlan {
-    const { muted, solo } = this.store.getState();
+    const { muted, solo, levels } = this.store.getState();
     const heard = this.#take.tracks.flatMap(({ id, kind }, place) => {
       const isSource = kind === 'voice' || kind === 'sounds' || kind === 'share';
       return (solo.size > 0 ? solo.has(id) : isSource) && !muted.has(id) ? [place] : [];
     });
+    const gains = Float32Array.from(heard, (place) => dbToGain(levels[this.#take.tracks[place].id] ?? 0));
     return {
       ducking: [],
       sourceIds: this.#take.tracks.map((_, place): SourceId => `voice:track-${place}`),
       listenerIds: ['program'],
       first: Uint16Array.of(0, heard.length),
       source: Uint16Array.from(heard),
-      gainLeft: new Float32Array(heard.length).fill(1),
-      gainRight: new Float32Array(heard.length).fill(1),
+      gainLeft: gains,
+      gainRight: gains,
     };
   }
 }

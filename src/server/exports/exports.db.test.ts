@@ -7,11 +7,13 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { encodeSamples } from '@/core/formats/wav/sample-format';
 import { simulateTake } from '@/core/practice/take-with-bleed';
 import { CHUNK_FRAMES, chunkFrames } from '@/core/takes/chunks';
-import { exportSchema, type ExportParams } from '@/core/tasks/task';
+import { exportSchema, type ExportParams, type Task } from '@/core/tasks/task';
 import type { TakeCheck } from '@/core/checks/take-check';
 import { runTask } from '../jobs/run-task';
 import { findTask, insertTask } from '../jobs/tasks';
+import type { RepairResult } from '../jobs/repair-track';
 import { beginTake } from '../takes/begin-take';
+import { loadTake } from '../takes/load-take';
 import { storeMarker } from '../takes/markers';
 import { receiveChunk } from '../takes/receive-chunk';
 import { sealTake } from '../takes/seal-take';
@@ -42,8 +44,9 @@ beforeAll(async () => {
   await storeMarker(db.pool(), take, { id: crypto.randomUUID(), atSample: 480_000, lengthSamples: 0, name: 'Fog' });
 });
 
-async function work(kind: 'check' | 'export', params: Partial<ExportParams> = {}) {
-  const id = await insertTask(db.pool(), take, kind === 'check' ? { kind, params: {} } : { kind, params: exportSchema.parse({ what: 'tracks', ...params }) });
+async function work(kind: 'check' | 'export' | 'repair', params: Partial<ExportParams> & { track?: string } = {}) {
+  const task: Task = kind === 'check' ? { kind, params: {} } : kind === 'repair' ? { kind, params: { track: params.track! } } : { kind, params: exportSchema.parse({ what: 'tracks', ...params }) };
+  const id = await insertTask(db.pool(), take, task);
   await runTask(db.pool(), id, 'tester');
   return findTask(db.pool(), take, id);
 }
@@ -74,6 +77,23 @@ describe('a check', () => {
     expect(bleeding).toMatchObject([{ source: tracks[0], target: tracks[2], verdict: 'bleeds' }]);
     expect(Math.abs(bleeding[0].gainDb! + 31)).toBeLessThan(2);
     expect(Math.abs(bleeding[0].delayMs! - 240)).toBeLessThan(1);
+  });
+});
+
+describe('a repair', () => {
+  it('is a track of its own beside the one it came from, measured before and after', async () => {
+    const { result, problem } = await work('repair', { track: tracks[2] });
+    expect(problem).toBeNull();
+    const { track, sources } = result as RepairResult;
+    expect(sources).toMatchObject([{ source: tracks[0], beforeDb: expect.closeTo(-31, 0) }]);
+    expect(sources[0].afterDb ?? -Infinity).toBeLessThan(-46);
+    const { tracks: all } = await loadTake(db.pool(), take);
+    expect(all).toHaveLength(4);
+    expect(all[3]).toMatchObject({ id: track, kind: 'repaired', derivedFrom: tracks[2] });
+  });
+
+  it('of a track in which nobody else is heard is refused with the reason', async () => {
+    expect(await work('repair', { track: tracks[0] })).toMatchObject({ state: 'failed', problem: expect.stringContaining('Nobody else was found') });
   });
 });
 

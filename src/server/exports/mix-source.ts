@@ -77,23 +77,30 @@ export function limited(source: SoundSource, gainDb: number, ceilingDb: number):
 
 /** How near to the target counts, LU, and how often the gain is tried anew because the limiter took some of it. */
 const NEAR_LU = 0.1;
-const MOST_TRIES = 4;
+const MOST_TRIES = 8;
+/** However little of it arrives, the gain is not raised by more than this at once, dB. */
+const LARGEST_STEP_DB = 9;
 
 /**
  * A sound at a loudness, under a ceiling. The limiter takes some of what the gain gives, so the gain is
- * found by measuring what comes out.
+ * found by measuring what comes out (secant method).
  */
 export async function normalised(source: SoundSource, targetLufs: number, ceilingDb: number, onProgress: (share: number) => Promise<void>): Promise<{ source: SoundSource; measured: Measured; gainDb: number }> {
-  let measured = await measure(source, (share) => onProgress(share / (MOST_TRIES + 1)));
+  const share = (tries: number) => 1 - 0.5 ** tries;
+  const told = (tries: number) => (part: number) => onProgress(share(tries) + part * (share(tries + 1) - share(tries)));
+  let measured = await measure(source, told(0));
   if (!Number.isFinite(measured.integrated)) return { source, measured, gainDb: 0 };
+  let before = { gainDb: 0, lufs: measured.integrated };
   let gainDb = targetLufs - measured.integrated;
   let result = source;
   for (let tries = 1; tries <= MOST_TRIES; tries++) {
     result = limited(source, gainDb, ceilingDb);
-    measured = await measure(result, (share) => onProgress((tries + share) / (MOST_TRIES + 1)));
+    measured = await measure(result, told(tries));
     const missing = targetLufs - measured.integrated;
     if (Math.abs(missing) < NEAR_LU || tries === MOST_TRIES) break;
-    gainDb += missing;
+    const arrived = gainDb === before.gainDb ? 1 : (measured.integrated - before.lufs) / (gainDb - before.gainDb);
+    before = { gainDb, lufs: measured.integrated };
+    gainDb += Math.max(-LARGEST_STEP_DB, Math.min(LARGEST_STEP_DB, missing / Math.max(0.05, arrived)));
   }
   return { source: result, measured, gainDb };
 }

@@ -1,4 +1,7 @@
-import { ConverterType, create } from '@alexanderolsen/libsamplerate-js';
+import * as samplerate from '@alexanderolsen/libsamplerate-js';
+
+// A CommonJS package: Node gives its exports as the default, bundlers by name.
+const { create, ConverterType } = ((samplerate as { default?: typeof samplerate }).default ?? samplerate) as typeof samplerate;
 
 /** Sound on its way into a file: planar pieces of any length, in order. */
 export interface SoundSource {

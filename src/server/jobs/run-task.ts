@@ -3,6 +3,7 @@ import type { Task } from '@/core/tasks/task';
 import { exportTake } from '../exports/export-take';
 import { checkTake } from './check-take';
 import { RefusedTask } from './refused';
+import { repairTrack } from './repair-track';
 import { claimTask, endTask, reportProgress } from './tasks';
 
 /** What a task's code gets: whose it is, and a way to say how far it is. */
@@ -54,6 +55,7 @@ async function workOn(task: Task, work: Work): Promise<unknown> {
     case 'export':
       return exportTake(work, task.params);
     case 'repair':
+      return repairTrack(work, task.params.track);
     case 'home':
       throw new Error('not yet');
   }

@@ -50,11 +50,22 @@ export async function listChunks(db: Querier, take: string): Promise<{ track: st
   return rows;
 }
 
-/** The outlines of a track's chunks, in order. */
-export async function readPeaks(db: Querier, track: string): Promise<{ index: number; peaks: Buffer }[]> {
+/** The outlines of a track's chunks from `first` to `end` (exclusive), in order. */
+export async function readPeaks(db: Querier, track: string, first: number, end: number): Promise<{ index: number; peaks: Buffer }[]> {
   const { rows } = await db.query<{ index: number; peaks: Buffer }>(
-    'select index, peaks from chunk where track_id = $1 order by index',
-    [track],
+    'select index, peaks from chunk where track_id = $1 and index >= $2 and index < $3 order by index',
+    [track, first, end],
   );
   return rows;
+}
+
+/** The outline of a whole track, one column a second; null until it was made. */
+export async function readOverview(db: Querier, track: string): Promise<Buffer | null> {
+  const { rows } = await db.query<{ overview: Buffer | null }>('select overview from track where id = $1', [track]);
+  return rows[0]?.overview ?? null;
+}
+
+/** Keeps an outline of a track of a sealed take: nothing can be added to it any more. */
+export async function keepOverview(db: Querier, track: string, overview: Buffer): Promise<void> {
+  await db.query(`update track set overview = $2 from take where track.id = $1 and take.id = take_id and take.state = 'sealed'`, [track, overview]);
 }

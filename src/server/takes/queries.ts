@@ -93,14 +93,28 @@ const trackRow = z.object({
 export type TrackRow = z.infer<typeof trackRow>;
 export type NewTrack = Omit<TrackRow, 'id' | 'take_id' | 'place' | 'derived_from' | 'made'>;
 
-/** Adds a track that was made from another, after all others. */
-export async function insertDerivedTrack(db: Querier, take: string, track: NewTrack & { derivedFrom: string; made: object }): Promise<string> {
+/** Adds a track that is made from another, after all others. It is in no list until it is complete; an earlier try goes. */
+export async function insertDerivedTrack(db: Querier, take: string, track: NewTrack & { derivedFrom: string }): Promise<string> {
+  await db.query('delete from track where derived_from = $1 and kind = $2 and made is null', [track.derivedFrom, track.kind]);
   const { rows } = await db.query<{ id: string }>(
-    `insert into track (take_id, place, kind, recorded, name, channels, format, derived_from, made)
-     select $1, coalesce(max(place), 0) + 1, $2, $3, $4, $5, $6, $7, $8 from track where take_id = $1 returning id`,
-    [take, track.kind, track.recorded, track.name, track.channels, track.format, track.derivedFrom, JSON.stringify(track.made)],
+    `insert into track (take_id, place, kind, recorded, name, channels, format, derived_from)
+     select $1, coalesce(max(place), 0) + 1, $2, $3, $4, $5, $6, $7 from track where take_id = $1 returning id`,
+    [take, track.kind, track.recorded, track.name, track.channels, track.format, track.derivedFrom],
   );
   return rows[0].id;
+}
+
+/** Shows a track that was made, with what was measured of it, in place of the one made before. */
+export async function completeDerivedTrack(db: Querier, track: string, made: object): Promise<void> {
+  await db.query(
+    `delete from track old using track new where new.id = $1 and old.derived_from = new.derived_from and old.kind = new.kind and old.id <> new.id`,
+    [track],
+  );
+  await db.query('update track set made = $2 where id = $1', [track, JSON.stringify(made)]);
+}
+
+export async function removeTrack(db: Querier, track: string): Promise<void> {
+  await db.query('delete from track where id = $1 and derived_from is not null', [track]);
 }
 
 export async function insertTrack(db: Querier, take: string, place: number, track: NewTrack): Promise<string> {
@@ -115,7 +129,7 @@ export async function insertTrack(db: Querier, take: string, place: number, trac
 const TRACK = 'select id, take_id, place, kind, recorded, name, channels, format, derived_from, made from track';
 
 export async function listTracks(db: Querier, take: string): Promise<TrackRow[]> {
-  const { rows } = await db.query(`${TRACK} where take_id = $1 order by place`, [take]);
+  const { rows } = await db.query(`${TRACK} where take_id = $1 and (derived_from is null or made is not null) order by place`, [take]);
   return rows.map((row) => trackRow.parse(row));
 }
 

@@ -3,7 +3,7 @@ import { BYTES_PER_SAMPLE } from '@/core/formats/wav/sample-format';
 import { CHUNK_FRAMES, chunkCount, chunkFrames, SAMPLE_RATE } from '@/core/takes/chunks';
 import { PEAK_FRAMES, thinPeaks } from '@/core/takes/peaks';
 import type { Querier } from '../database';
-import { readChunk, readPeaks } from './chunk-store';
+import { keepOverview, readChunk, readOverview, readPeaks } from './chunk-store';
 import type { TrackRow } from './queries';
 
 /** A whole track as a WAV file, a chunk at a time; what never arrived is silence. */
@@ -46,18 +46,53 @@ export async function chunkOfTrack(
   return whole;
 }
 
-/** Outline of a track in at most `columns` columns of lowest and highest sample. */
+/** Columns of the kept overview: one second each. */
+const OVERVIEW_COLUMNS_PER_CHUNK = CHUNK_FRAMES / SAMPLE_RATE;
+
+/**
+ * Outline of a stretch of a track in at most `columns` columns of lowest and highest sample. The whole of a sealed
+ * track comes from an overview that is made once.
+ */
 export async function trackPeaks(
   db: Querier,
   track: TrackRow,
   lengthSamples: number,
-  columns: number,
+  { columns, from = 0, to = lengthSamples }: { columns: number; from?: number; to?: number },
 ): Promise<Int16Array<ArrayBuffer>> {
-  const all = new Int16Array(2 * Math.ceil(lengthSamples / PEAK_FRAMES));
-  const perChunk = (2 * CHUNK_FRAMES) / PEAK_FRAMES;
-  for (const { index, peaks } of await readPeaks(db, track.id)) {
-    const values = new Int16Array(peaks.buffer.slice(peaks.byteOffset, peaks.byteOffset + peaks.length));
-    all.set(values.subarray(0, all.length - index * perChunk), index * perChunk);
+  const perColumn = (to - from) / columns;
+  if (perColumn >= SAMPLE_RATE) {
+    const overview = await overviewOf(db, track, lengthSamples);
+    return thinPeaks(overview.subarray(2 * Math.floor(from / SAMPLE_RATE), 2 * Math.ceil(to / SAMPLE_RATE)), columns);
   }
-  return thinPeaks(all, columns);
+  const first = Math.floor(from / CHUNK_FRAMES);
+  const all = await finePeaks(db, track, first, Math.ceil(to / CHUNK_FRAMES), lengthSamples);
+  const offset = first * (CHUNK_FRAMES / PEAK_FRAMES);
+  return thinPeaks(all.subarray(2 * (Math.floor(from / PEAK_FRAMES) - offset), 2 * (Math.ceil(to / PEAK_FRAMES) - offset)), columns);
+}
+
+/** Peaks of chunks `first` to `end` (exclusive) at {@link PEAK_FRAMES}; silence where nothing arrived. */
+async function finePeaks(db: Querier, track: TrackRow, first: number, end: number, lengthSamples: number): Promise<Int16Array<ArrayBuffer>> {
+  const perChunk = (2 * CHUNK_FRAMES) / PEAK_FRAMES;
+  const last = Math.min(end * CHUNK_FRAMES, lengthSamples);
+  const all = new Int16Array(2 * Math.max(0, Math.ceil((last - first * CHUNK_FRAMES) / PEAK_FRAMES)));
+  for (const { index, peaks } of await readPeaks(db, track.id, first, end)) {
+    const values = new Int16Array(peaks.buffer.slice(peaks.byteOffset, peaks.byteOffset + peaks.length));
+    const at = (index - first) * perChunk;
+    all.set(values.subarray(0, all.length - at), at);
+  }
+  return all;
+}
+
+async function overviewOf(db: Querier, track: TrackRow, lengthSamples: number): Promise<Int16Array<ArrayBuffer>> {
+  const kept = await readOverview(db, track.id);
+  if (kept) return new Int16Array(Uint8Array.from(kept).buffer);
+  const chunks = chunkCount(lengthSamples);
+  const fine = await finePeaks(db, track, 0, chunks, lengthSamples);
+  const overview = new Int16Array(2 * Math.ceil(lengthSamples / SAMPLE_RATE));
+  const perSecond = (CHUNK_FRAMES / PEAK_FRAMES) / OVERVIEW_COLUMNS_PER_CHUNK;
+  for (let second = 0; second < overview.length / 2; second++) {
+    overview.set(thinPeaks(fine.subarray(2 * second * perSecond, 2 * (second + 1) * perSecond), 1), 2 * second);
+  }
+  await keepOverview(db, track.id, Buffer.from(overview.buffer));
+  return overview;
 }

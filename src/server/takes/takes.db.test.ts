@@ -125,7 +125,7 @@ describe('a sealed take', () => {
       for (const i of [0, 1, CHUNK_FRAMES - 1, CHUNK_FRAMES, CHUNK_FRAMES + 7, 2 * CHUNK_FRAMES, length - 1]) {
         expect(left[i]).toBeCloseTo(expected(i), 6);
       }
-      const peaks = await trackPeaks(db.pool(), track, length, 10);
+      const peaks = await trackPeaks(db.pool(), track, length, { columns: 10 });
       expect(peaks.length).toBe(20);
       expect(Math.max(...peaks)).toBeCloseTo((length / 2 ** 20) * 32767, -1);
     }

@@ -13,11 +13,17 @@ import { formatDuration } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { KeyCap } from '../shell/key-cap';
 import { useKeys } from '../use-keys';
+import { ChecksPanel } from './checks-panel';
+import { ExportPanel } from './export-panel';
 import { LinesNote } from './lines-note';
 import { LocalTime } from './local-time';
 import { MarkersNote } from './markers-note';
 import { PlaysNote } from './plays-note';
+import { TakeWords } from './take-words';
+import { TimelineHead } from './timeline-head';
 import { TrackRow } from './track-row';
+import { useTasks } from './use-tasks';
+import { showing, zoomed, type View } from './view';
 
 const RATE = 48000;
 const STEP_SECONDS = 5;
@@ -40,6 +46,22 @@ export function TakePage({ take }: { take: TakeData }) {
       </Box>
     );
   }
+  return <SealedTake take={take} player={player} />;
+}
+
+function SealedTake({ take, player }: { take: TakeData; player: TakePlayer }) {
+  const [view, setView] = useState<View>({ from: 0, to: take.lengthSamples });
+  const tasks = useTasks(take.id);
+  const show = (sample: number) => setView((now) => showing(now, sample, take.lengthSamples));
+  useKeys({
+    '+': { press: () => setView((now) => zoomed(now, 0.5, player.position(), take.lengthSamples)) },
+    '=': { press: () => setView((now) => zoomed(now, 0.5, player.position(), take.lengthSamples)) },
+    '-': { press: () => setView((now) => zoomed(now, 2, player.position(), take.lengthSamples)) },
+  });
+  // What plays stays in sight.
+  useFrame(() => {
+    if (player.store.getState().playing === 'playing') show(player.position());
+  });
   return (
     <Flex as="main" direction="column" flex="1" minH="0" px="20px" py="14px" gap="12px">
       <Flex align="center" gap="18px" wrap="wrap">
@@ -47,6 +69,7 @@ export function TakePage({ take }: { take: TakeData }) {
         <Box>
           <Heading as="h2" fontFamily="heading" fontSize="20px" lineHeight="1.2">
             Take {take.number}
+            {take.name && `: ${take.name}`}
           </Heading>
           <Text color="soft" fontSize="14px">
             <LocalTime at={take.startedAt} /> · {take.tracks.length} tracks of {formatDuration(take.lengthSamples / RATE)}
@@ -54,16 +77,31 @@ export function TakePage({ take }: { take: TakeData }) {
         </Box>
         <DownloadAll take={take} />
       </Flex>
+      {take.binnedAt && (
+        <Text role="status" bg="emberGround" borderRadius="control" px="14px" py="8px" fontSize="14px">
+          This take is in the bin and goes for good 30 days after it was put there. “Bring it back” keeps it.
+        </Text>
+      )}
       <GapNote take={take} />
-      <ConsentNote take={take} />
-      <LinesNote take={take} />
-      <PlaysNote take={take} />
-      <MarkersNote take={take} player={player} />
-      <Box as="section" aria-label="Tracks" flex="1" minH="0" overflowY="auto">
-        {take.tracks.map((track) => (
-          <TrackRow key={track.id} take={take} track={track} player={player} />
-        ))}
-      </Box>
+      <Flex flex="1" minH="0" gap="16px">
+        <Flex direction="column" flex="1" minW="0">
+          <TimelineHead take={take} player={player} view={view} onView={setView} />
+          <Box as="section" aria-label="Tracks" flex="1" minH="0" overflowY="auto">
+            {take.tracks.map((track) => (
+              <TrackRow key={track.id} take={take} track={track} player={player} view={view} />
+            ))}
+          </Box>
+        </Flex>
+        <Flex as="aside" aria-label="About this take" direction="column" gap="12px" w="326px" flex="none" overflowY="auto" pb="8px">
+          <ChecksPanel take={take} player={player} tasks={tasks} onShow={show} />
+          <ExportPanel take={take} tasks={tasks} />
+          <TakeWords take={take} />
+          <ConsentNote take={take} />
+          <LinesNote take={take} />
+          <PlaysNote take={take} />
+          <MarkersNote take={take} player={player} />
+        </Flex>
+      </Flex>
     </Flex>
   );
 }

@@ -12,5 +12,6 @@ export default async function Take({ params }: { params: Promise<{ episode: stri
   await requirePage('watch', { episode: pageId(episode) });
   const take = await orNotFound(() => loadTake(database(), pageId(id)));
   if (take.episode !== episode) notFound();
-  return <TakePage take={take} />;
+  // Another set of tracks is another player.
+  return <TakePage key={take.tracks.map((track) => track.id).join()} take={take} />;
 }

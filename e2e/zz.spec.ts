@@ -1,0 +1,28 @@
+import { test } from './host';
+test('shots', async ({ host, page }) => {
+  test.setTimeout(240_000);
+  await host.openDesk();
+  await host.startCall();
+  await host.record();
+  await page.keyboard.press('3');
+  await host.untilRecorded(9);
+  await page.keyboard.press('2');
+  await page.keyboard.press('k');
+  await host.untilRecorded(26);
+  await host.stop();
+  await host.openNewestTake();
+  await page.getByText(/contains/).first().waitFor({ timeout: 80000 });
+  await page.screenshot({ path: '/tmp/take1.png' });
+  await page.getByLabel('What to take away').selectOption('mix');
+  await page.getByRole('button', { name: 'Make the file' }).click();
+  await page.getByRole('link', { name: /Download .*mix/ }).waitFor({ timeout: 60000 });
+  await page.getByText('Who is heard in whose track').first().click();
+  for (let i=0;i<3;i++) await page.keyboard.press('+');
+  await page.waitForTimeout(800);
+  await page.screenshot({ path: '/tmp/take2.png' });
+  await page.getByRole('link', { name: 'Live', exact: true }).click();
+  await host.endCall();
+  await page.getByRole('link', { name: 'Prepare' }).click();
+  await page.getByText('Files are called').scrollIntoViewIfNeeded();
+  await page.screenshot({ path: '/tmp/prep.png' });
+});

@@ -1,0 +1,158 @@
+import { createFft } from '../dsp/fft';
+
+/** Samples taken at once: 10.7 ms. */
+export const FILTER_BLOCK = 512;
+const SIZE = 2 * FILTER_BLOCK;
+const BINS = FILTER_BLOCK + 1;
+/** Length of the modelled path: 171 ms. */
+const PARTITIONS = 16;
+/** How much of the path is still the same a block later; the rest is allowed to have changed. */
+const TRANSITION = 0.9998;
+/** Uncertainty of every partition at the beginning; rooms fade, so later ones are surer to be small. */
+const FIRST_UNCERTAINTY = 1e-2;
+const FADE_PER_PARTITION = 0.7;
+/** Memory of what is in the track besides the references. */
+const NEAR_MEMORY = 0.8;
+const LEAST_POWER = 1e-9;
+
+/**
+ * Takes what is known of several references out of a track, block by block: a partitioned-block Kalman filter
+ * in the frequency domain (Enzner and Vary, 2006; Kuech, Mabande and Enzner, 2014). Where somebody speaks into
+ * the track the filter trusts what it learned and hardly moves.
+ */
+export interface BleedFilter {
+  /** All {@link FILTER_BLOCK} samples long; `out` may be `track`. */
+  process(track: Float32Array, references: readonly Float32Array[], out: Float32Array): void;
+}
+
+interface Reference {
+  /** Spectra of the last blocks, newest at `newest`. */
+  re: Float64Array[];
+  im: Float64Array[];
+  last: Float64Array;
+  weightsRe: Float64Array[];
+  weightsIm: Float64Array[];
+  uncertainty: Float64Array[];
+}
+
+export function createBleedFilter(count: number): BleedFilter {
+  const fft = createFft(SIZE);
+  const spectra = () => Array.from({ length: PARTITIONS }, () => new Float64Array(BINS));
+  const references = Array.from({ length: count }, (): Reference => ({
+    re: spectra(),
+    im: spectra(),
+    last: new Float64Array(FILTER_BLOCK),
+    weightsRe: spectra(),
+    weightsIm: spectra(),
+    uncertainty: Array.from({ length: PARTITIONS }, (_, p) => new Float64Array(BINS).fill(FIRST_UNCERTAINTY * FADE_PER_PARTITION ** p)),
+  }));
+  const re = new Float64Array(SIZE);
+  const im = new Float64Array(SIZE);
+  const errorRe = new Float64Array(BINS);
+  const errorIm = new Float64Array(BINS);
+  const near = new Float64Array(BINS);
+  const gain = new Float64Array(BINS);
+  const error = new Float64Array(FILTER_BLOCK);
+  let newest = 0;
+  let constrained = 0;
+  let blocks = 0;
+
+  const takeIn = (reference: Reference, samples: Float32Array): void => {
+    re.set(reference.last);
+    re.set(samples, FILTER_BLOCK);
+    reference.last.set(samples);
+    im.fill(0);
+    fft.forward(re, im);
+    reference.re[newest].set(re.subarray(0, BINS));
+    reference.im[newest].set(im.subarray(0, BINS));
+  };
+
+  /** What the references make in the track, as the filter has it; the last half of `re` afterwards. */
+  const estimate = (): void => {
+    re.fill(0);
+    im.fill(0);
+    for (const reference of references) {
+      for (let p = 0; p < PARTITIONS; p++) {
+        const place = (newest - p + PARTITIONS) % PARTITIONS;
+        const [xRe, xIm, wRe, wIm] = [reference.re[place], reference.im[place], reference.weightsRe[p], reference.weightsIm[p]];
+        for (let k = 0; k < BINS; k++) {
+          re[k] += wRe[k] * xRe[k] - wIm[k] * xIm[k];
+          im[k] += wRe[k] * xIm[k] + wIm[k] * xRe[k];
+        }
+      }
+    }
+    mirror(re, im);
+    fft.inverse(re, im);
+  };
+
+  const learn = (): void => {
+    re.fill(0, 0, FILTER_BLOCK);
+    re.set(error, FILTER_BLOCK);
+    im.fill(0);
+    fft.forward(re, im);
+    errorRe.set(re.subarray(0, BINS));
+    errorIm.set(im.subarray(0, BINS));
+    const memory = blocks === 0 ? 0 : NEAR_MEMORY;
+    for (let k = 0; k < BINS; k++) {
+      near[k] = memory * near[k] + (1 - memory) * (errorRe[k] ** 2 + errorIm[k] ** 2);
+      gain[k] = 2 * near[k] + LEAST_POWER;
+    }
+    for (const reference of references) {
+      for (let p = 0; p < PARTITIONS; p++) {
+        const place = (newest - p + PARTITIONS) % PARTITIONS;
+        const [xRe, xIm, uncertainty] = [reference.re[place], reference.im[place], reference.uncertainty[p]];
+        for (let k = 0; k < BINS; k++) gain[k] += uncertainty[k] * (xRe[k] ** 2 + xIm[k] ** 2);
+      }
+    }
+    const kept = TRANSITION * TRANSITION;
+    for (const reference of references) {
+      for (let p = 0; p < PARTITIONS; p++) {
+        const place = (newest - p + PARTITIONS) % PARTITIONS;
+        const [xRe, xIm, wRe, wIm, uncertainty] = [reference.re[place], reference.im[place], reference.weightsRe[p], reference.weightsIm[p], reference.uncertainty[p]];
+        for (let k = 0; k < BINS; k++) {
+          const step = uncertainty[k] / gain[k];
+          wRe[k] = TRANSITION * (wRe[k] + step * (xRe[k] * errorRe[k] + xIm[k] * errorIm[k]));
+          wIm[k] = TRANSITION * (wIm[k] + step * (xRe[k] * errorIm[k] - xIm[k] * errorRe[k]));
+          uncertainty[k] = kept * (1 - 0.5 * step * (xRe[k] ** 2 + xIm[k] ** 2)) * uncertainty[k] + (1 - kept) * (wRe[k] ** 2 + wIm[k] ** 2);
+        }
+      }
+      constrain(reference, constrained);
+      constrain(reference, (constrained + PARTITIONS / 2) % PARTITIONS);
+    }
+    constrained = (constrained + 1) % PARTITIONS;
+    blocks++;
+  };
+
+  /** A partition is a block long in time: what circular convolution put behind it is taken away. A few partitions at a time are enough. */
+  const constrain = ({ weightsRe, weightsIm }: Reference, p: number): void => {
+    re.set(weightsRe[p]);
+    im.set(weightsIm[p]);
+    mirror(re, im);
+    fft.inverse(re, im);
+    re.fill(0, FILTER_BLOCK);
+    im.fill(0);
+    fft.forward(re, im);
+    weightsRe[p].set(re.subarray(0, BINS));
+    weightsIm[p].set(im.subarray(0, BINS));
+  };
+
+  return {
+    process(track, samples, out) {
+      newest = (newest + 1) % PARTITIONS;
+      references.forEach((reference, k) => takeIn(reference, samples[k]));
+      estimate();
+      for (let i = 0; i < FILTER_BLOCK; i++) error[i] = track[i] - re[FILTER_BLOCK + i];
+      out.set(error);
+      learn();
+    },
+  };
+}
+
+/** Completes the spectrum of a real signal from its first half. */
+function mirror(re: Float64Array, im: Float64Array): void {
+  im[0] = im[SIZE / 2] = 0;
+  for (let k = 1; k < SIZE / 2; k++) {
+    re[SIZE - k] = re[k];
+    im[SIZE - k] = -im[k];
+  }
+}

@@ -1,0 +1,67 @@
+import { measureIsolation } from '@/core/checks/isolation';
+import type { TakeCheck } from '@/core/checks/take-check';
+import { repairBleed } from '@/core/echo/bleed-repair';
+import { completeDerivedTrack, findTake, findTrack, removeTrack } from '../takes/queries';
+import { storeDerived } from './derived-track';
+import { RefusedTask } from './refused';
+import type { Work } from './run-task';
+import { newestCheck } from './tasks';
+import { createTrackReader } from './track-reader';
+
+const RATE = 48000;
+const REPAIR_SHARE = 0.75;
+/** Less than this is no improvement worth a second track, dB. */
+const LEAST_GAIN_DB = 3;
+
+export interface RepairResult {
+  /** The repaired track; null when it was not better, and the original alone stays. */
+  track: string | null;
+  /** Each source that was heard: how much before and after, dB against its own track; null where nothing was found any more. */
+  sources: { source: string; beforeDb: number | null; afterDb: number | null }[];
+}
+
+/** Makes a track without the others in it, beside the one that has them, if it comes out better. */
+export async function repairTrack({ pool, take: takeId, progress }: Work, trackId: string): Promise<RepairResult> {
+  const take = await findTake(pool, takeId);
+  const check = (await newestCheck(pool, takeId)) as TakeCheck | null;
+  if (take.length_samples === null || !check) throw new RefusedTask('Check this take first: repair needs to know who is heard in this track, and how late.');
+  const lengthSamples = take.length_samples;
+  const track = await findTrack(pool, takeId, trackId);
+  const heard = check.isolation.filter(({ target, verdict, delayMs }) => target === trackId && (verdict === 'bleeds' || verdict === 'unknown') && delayMs !== null);
+  if (heard.length === 0) throw new RefusedTask(`Nobody else was found in ${track.name}’s track.`);
+  const reader = createTrackReader(pool, track, lengthSamples);
+  const sources = await Promise.all(heard.map(async ({ source, delayMs }) => ({ delaySamples: Math.round((delayMs! * RATE) / 1000), reader: createTrackReader(pool, await findTrack(pool, takeId, source), lengthSamples) })));
+  const made = await storeDerived(
+    pool,
+    track,
+    'repaired',
+    repairBleed({
+      lengthSamples,
+      track: reader.mono,
+      sources: sources.map(({ delaySamples, reader: { mono } }) => ({ delaySamples, read: mono })),
+      onProgress: (share) => progress(REPAIR_SHARE * share),
+    }),
+  );
+  try {
+    const after = createTrackReader(pool, await findTrack(pool, takeId, made), lengthSamples);
+    const readers = [after, ...sources.map((one) => one.reader)];
+    const found = await measureIsolation({
+      count: readers.length,
+      targets: [0],
+      lengthSamples,
+      read: (place, from, length) => readers[place].mono(from, length),
+      onProgress: (share) => progress(REPAIR_SHARE + (1 - REPAIR_SHARE) * share),
+    });
+    const compared = heard.map(({ source, gainDb }, k) => ({ source, beforeDb: gainDb, afterDb: found.find((one) => one.source === k + 1)?.gainDb ?? null }));
+    const isBetter = compared.some(({ beforeDb, afterDb }) => afterDb === null || (beforeDb !== null && afterDb < beforeDb - LEAST_GAIN_DB));
+    if (!isBetter) {
+      await removeTrack(pool, made);
+      return { track: null, sources: compared };
+    }
+    await completeDerivedTrack(pool, made, { sources: compared });
+    return { track: made, sources: compared };
+  } catch (error) {
+    await removeTrack(pool, made);
+    throw error;
+  }
+}

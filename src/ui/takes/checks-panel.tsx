@@ -1,0 +1,128 @@
+'use client';
+
+import { Box, Flex, Text } from '@chakra-ui/react';
+import { CircleAlert, CircleCheck, TriangleAlert } from 'lucide-react';
+import { findingsOf, type CheckFinding } from '@/core/checks/findings';
+import type { TakeCheck } from '@/core/checks/take-check';
+import type { TakeData } from '@/core/session/take-data';
+import type { TakePlayer } from '@/live/takes/take-player';
+import { formatDuration, formatLevel } from '../format';
+import { ControlButton } from '../shell/control-button';
+import { Panel } from '../shell/panel';
+import { IsolationTable } from './isolation-table';
+import { MeasuresTable } from './measures-table';
+import type { Tasks } from './use-tasks';
+
+const RATE = 48000;
+
+interface ChecksPanelProps {
+  take: TakeData;
+  player: TakePlayer;
+  tasks: Tasks;
+  onShow(sample: number): void;
+}
+
+/** What was measured after the take, in words a host can act on; every line leads to its place. */
+export function ChecksPanel({ take, player, tasks, onShow }: ChecksPanelProps) {
+  const checks = tasks.list?.filter(({ kind }) => kind === 'check') ?? [];
+  const running = checks.find(({ state }) => state === 'waiting' || state === 'running');
+  const done = checks.find(({ state }) => state === 'done');
+  const failed = checks[0]?.state === 'failed' ? checks[0].problem : null;
+  const check = (done?.result ?? null) as TakeCheck | null;
+  const findings = check ? findingsOf(take, check) : [];
+  const go = (sample: number) => {
+    player.seek(sample);
+    onShow(sample);
+  };
+  const again = (
+    <ControlButton h="28px" px="10px" fontSize="13px" aria-disabled={running !== undefined} onClick={() => !running && tasks.ask({ kind: 'check', params: {} })}>
+      {check ? 'Check again' : 'Check'}
+    </ControlButton>
+  );
+  return (
+    <Panel title="Checks" action={again} urgent={findings.some(({ severity }) => severity === 'fault')}>
+      <Box role="status" fontSize="14px">
+        {running && <Text color="soft">Measuring … {Math.round(100 * running.progress)} %</Text>}
+        {failed && <Text color="ember">The check ended: {failed}</Text>}
+        {check && !running && findings.length === 0 && (
+          <Flex gap="8px" align="center">
+            <CircleCheck size={17} /> Every track is whole, and nobody is heard in anybody else’s.
+          </Flex>
+        )}
+        {!check && !running && !failed && tasks.list && <Text color="soft">Not checked yet.</Text>}
+      </Box>
+      <Flex as="ul" direction="column" gap="8px" listStyleType="none" mt="4px">
+        {findings.map((finding) => (
+          <Finding key={finding.words} take={take} finding={finding} tasks={tasks} onGo={go} />
+        ))}
+      </Flex>
+      {check && (
+        <>
+          <Box as="details" fontSize="13px" mt="10px">
+            <summary>Who is heard in whose track</summary>
+            <IsolationTable take={take} check={check} onGo={go} />
+          </Box>
+          <Box as="details" fontSize="13px" mt="6px">
+            <summary>Levels and noise of each track</summary>
+            <MeasuresTable take={take} check={check} />
+          </Box>
+        </>
+      )}
+    </Panel>
+  );
+}
+
+function Finding({ take, finding, tasks, onGo }: { take: TakeData; finding: CheckFinding; tasks: Tasks; onGo(sample: number): void }) {
+  const isFault = finding.severity === 'fault';
+  const { atSample } = finding;
+  return (
+    <Flex as="li" gap="8px" fontSize="14px" lineHeight="1.35">
+      <Box color={isFault ? 'ember' : 'lamp'} pt="2px" flex="none">
+        {isFault ? <CircleAlert size={16} aria-label="Fault" /> : <TriangleAlert size={16} aria-label="Notice" />}
+      </Box>
+      <Box>
+        {finding.words}{' '}
+        <Text as="span" color="soft">
+          {finding.advice}
+        </Text>
+        <Flex gap="6px" mt="4px">
+          {atSample !== null && (
+            <ControlButton h="26px" px="9px" fontSize="13px" aria-label={`Go to ${formatDuration(atSample / RATE)}: ${finding.words}`} onClick={() => onGo(atSample)}>
+              {formatDuration(atSample / RATE)}
+            </ControlButton>
+          )}
+          {finding.repairable && <Repair take={take} track={finding.track} tasks={tasks} />}
+        </Flex>
+      </Box>
+    </Flex>
+  );
+}
+
+/** Asks for a repair, and says what came of it. */
+function Repair({ take, track, tasks }: { take: TakeData; track: string; tasks: Tasks }) {
+  const newest = tasks.list?.find(({ kind, params }) => kind === 'repair' && 'track' in params && params.track === track);
+  const isOpen = newest?.state === 'waiting' || newest?.state === 'running';
+  const name = take.tracks.find(({ id }) => id === track)?.name ?? '';
+  if (isOpen) return <Text color="soft">Repairing … {Math.round(100 * newest.progress)} %</Text>;
+  return (
+    <>
+      <ControlButton h="26px" px="9px" fontSize="13px" aria-label={`Repair ${name}’s track`} onClick={() => tasks.ask({ kind: 'repair', params: { track } })}>
+        {newest?.state === 'done' ? 'Repair again' : 'Repair'}
+      </ControlButton>
+      {newest?.state === 'failed' && <Text color="ember">{newest.problem}</Text>}
+      {newest?.state === 'done' && <Text color="soft">{repairInWords(take, newest.result as RepairOutcome)}</Text>}
+    </>
+  );
+}
+
+interface RepairOutcome {
+  track: string | null;
+  sources: { source: string; beforeDb: number | null; afterDb: number | null }[];
+}
+
+/** `Maren from −31 dB to −54 dB` */
+function repairInWords(take: TakeData, { track, sources }: RepairOutcome): string {
+  if (track === null) return 'It came out no better, so there is only the track itself.';
+  const level = (db: number | null, none: string) => (db === null ? none : `${formatLevel(db)} dB`);
+  return sources.map(({ source, beforeDb, afterDb }) => `${take.tracks.find(({ id }) => id === source)?.name.split(' ')[0]} from ${level(beforeDb, 'some')} to ${level(afterDb, 'nothing found')}`).join(', ');
+}

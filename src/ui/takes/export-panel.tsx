@@ -1,0 +1,104 @@
+'use client';
+
+import { Box, chakra, Flex, NativeSelect, Text } from '@chakra-ui/react';
+import { Download } from 'lucide-react';
+import { useState } from 'react';
+import type { TakeData } from '@/core/session/take-data';
+import { exportSchema, type ExportParams, type SoundFile, type TaskData } from '@/core/tasks/task';
+import { formatLevel, sizeInWords } from '../format';
+import { ControlButton } from '../shell/control-button';
+import { Panel } from '../shell/panel';
+import type { Tasks } from './use-tasks';
+
+const Link = chakra('a');
+
+const WHAT = { tracks: 'All tracks, each alone (ZIP)', mix: 'One finished mix' } as const;
+const FILES: Record<SoundFile, string> = { wav: 'WAV (broadcast)', flac: 'FLAC', mp3: 'MP3', opus: 'Opus' };
+
+/** Files to take away: what, how, and those that were made. */
+export function ExportPanel({ take, tasks }: { take: TakeData; tasks: Tasks }) {
+  const [wanted, setWanted] = useState<ExportParams>(() => exportSchema.parse({ what: 'tracks' }));
+  const change = (part: Partial<ExportParams>) => setWanted((now) => ({ ...now, ...part }));
+  const made = tasks.list?.filter(({ kind }) => kind === 'export') ?? [];
+  const repaired = take.tracks.filter(({ derivedFrom }) => derivedFrom !== null).map(({ id }) => id);
+  const hasProgram = take.tracks.some(({ kind }) => kind === 'program');
+  return (
+    <Panel title="Take away">
+      <Flex direction="column" gap="7px">
+        <Pick label="What to take away" value={wanted.what} options={Object.entries(WHAT)} onPick={(what) => change({ what: what as ExportParams['what'], tracks: [] })} />
+        <Flex gap="7px">
+          <Pick label="Kind of file" value={wanted.file} options={Object.entries(FILES)} onPick={(file) => change({ file: file as SoundFile, ...(file === 'opus' ? { rate: 48000 as const } : {}) })} />
+          <Pick label="Sample rate" value={String(wanted.rate)} options={wanted.file === 'opus' ? [['48000', '48 kHz']] : [['48000', '48 kHz'], ['44100', '44.1 kHz']]} onPick={(rate) => change({ rate: Number(rate) as 48000 | 44100 })} />
+        </Flex>
+        {wanted.what === 'mix' && (
+          <Flex gap="7px">
+            {hasProgram && <Pick label="Made from" value={wanted.from} options={[['plan', 'the tracks, by the plan'], ['program', 'the recorded program']]} onPick={(from) => change({ from: from as ExportParams['from'] })} />}
+            <Pick label="Loudness" value={wanted.normalise ? 'show' : 'as-is'} options={[['show', 'the show’s loudness'], ['as-is', 'as it is']]} onPick={(way) => change({ normalise: way === 'show' })} />
+          </Flex>
+        )}
+        {wanted.what === 'mix' && wanted.from === 'plan' && repaired.length > 0 && (
+          <Pick label="Voices" value={wanted.tracks.length > 0 ? 'repaired' : 'received'} options={[['received', 'voices as they were received'], ['repaired', 'repaired voices where there are any']]} onPick={(voices) => change({ tracks: voices === 'repaired' ? repaired : [] })} />
+        )}
+        <ControlButton tone="lamp" onClick={() => tasks.ask({ kind: 'export', params: wanted })}>
+          Make the file
+        </ControlButton>
+      </Flex>
+      {tasks.trouble && (
+        <Text role="alert" color="ember" fontSize="14px" mt="6px">
+          {tasks.trouble}
+        </Text>
+      )}
+      <Flex as="ul" aria-label="Files that were made" direction="column" gap="7px" listStyleType="none" mt={made.length > 0 ? '10px' : '0'}>
+        {made.map((task) => (
+          <MadeFile key={task.id} take={take} task={task} tasks={tasks} />
+        ))}
+      </Flex>
+    </Panel>
+  );
+}
+
+function MadeFile({ take, task, tasks }: { take: TakeData; task: TaskData; tasks: Tasks }) {
+  const params = task.params as ExportParams;
+  const words = `${params.what === 'mix' ? 'Mix' : 'Tracks'} as ${FILES[params.file]}`;
+  const measured = (task.result as { measured?: { integratedLufs: number | null; truePeakDb: number | null } } | null)?.measured;
+  return (
+    <Flex as="li" gap="8px" align="center" fontSize="13px">
+      <Box flex="1" minW="0">
+        <Text truncate title={task.file?.name}>{task.file?.name ?? words}</Text>
+        <Text color={task.state === 'failed' ? 'ember' : 'soft'} role={task.state === 'failed' ? 'alert' : undefined}>
+          {task.state === 'waiting' && 'waiting for its turn'}
+          {task.state === 'running' && `being made, ${Math.round(100 * task.progress)} %`}
+          {task.state === 'failed' && task.problem}
+          {task.state === 'cancelled' && 'stopped'}
+          {task.state === 'done' && task.file && sizeInWords(task.file.bytes)}
+          {measured?.integratedLufs != null && `, ${formatLevel(measured.integratedLufs)} LUFS, true peak ${measured.truePeakDb?.toFixed(1).replace('-', '−')} dB`}
+        </Text>
+      </Box>
+      {task.state === 'done' && task.file && (
+        <Link href={`/api/takes/${take.id}/tasks/${task.id}/file`} download aria-label={`Download ${task.file.name}`} display="inline-flex" gap="5px" alignItems="center" fontWeight="600" color="lamp" textDecoration="underline">
+          <Download size={14} /> Download
+        </Link>
+      )}
+      {(task.state === 'waiting' || task.state === 'running') && (
+        <ControlButton h="26px" px="9px" fontSize="13px" aria-label={`Stop making ${words}`} onClick={() => tasks.cancel(task.id)}>
+          Stop
+        </ControlButton>
+      )}
+    </Flex>
+  );
+}
+
+function Pick({ label, value, options, onPick }: { label: string; value: string; options: [string, string][]; onPick(value: string): void }) {
+  return (
+    <NativeSelect.Root size="sm" flex="1">
+      <NativeSelect.Field aria-label={label} borderColor="hairline" bg="raised" value={value} onChange={(event) => onPick(event.target.value)}>
+        {options.map(([one, words]) => (
+          <option key={one} value={one}>
+            {words}
+          </option>
+        ))}
+      </NativeSelect.Field>
+      <NativeSelect.Indicator />
+    </NativeSelect.Root>
+  );
+}

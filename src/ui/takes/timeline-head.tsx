@@ -1,0 +1,95 @@
+'use client';
+
+import { Box, chakra, Flex, Text } from '@chakra-ui/react';
+import { Flag, Minus, Music, Plus, Shuffle } from 'lucide-react';
+import type { ReactNode } from 'react';
+import type { TakeData } from '@/core/session/take-data';
+import type { TakePlayer } from '@/live/takes/take-player';
+import { formatDuration } from '../format';
+import { ControlButton } from '../shell/control-button';
+import { shareOf, zoomed, panned, type View } from './view';
+
+const RATE = 48000;
+const Mark = chakra('button');
+/** Distances between ticks, s; the first that leaves room for its words is used. */
+const STEPS = [0.001, 0.005, 0.01, 0.05, 0.1, 0.5, 1, 5, 10, 30, 60, 300, 600, 1800];
+const MOST_TICKS = 9;
+/** More marks than this are drawn on the tracks only. */
+const MOST_MARKS = 60;
+
+interface TimelineHeadProps {
+  take: TakeData;
+  player: TakePlayer;
+  view: View;
+  onView(view: View): void;
+}
+
+/** Times, markers, plan changes and played sounds of what is in view; how closely it is looked at. */
+export function TimelineHead({ take, player, view, onView }: TimelineHeadProps) {
+  const length = take.lengthSamples;
+  const middle = () => {
+    const at = player.position();
+    return at >= view.from && at <= view.to ? at : (view.from + view.to) / 2;
+  };
+  const events = [
+    ...take.markers.map(({ id, atSample, name }) => ({ key: id, atSample, words: `Marker: ${name}`, icon: <Flag size={13} />, colour: 'tide' })),
+    ...take.planChanges.map(({ atSample, words }, k) => ({ key: `plan-${k}`, atSample, words: `Plan changed. ${words}`, icon: <Shuffle size={13} />, colour: 'text' })),
+    ...take.plays.map(({ atSample, name, lengthSamples }, k) => ({ key: `play-${k}`, atSample, words: `${name} played for ${(lengthSamples / RATE).toFixed(1)} s`, icon: <Music size={13} />, colour: 'lamp' })),
+  ].filter(({ atSample }) => atSample >= view.from && atSample <= view.to);
+  return (
+    <Flex gap="16px" px="16px" mb="4px" align="flex-end">
+      <Flex w="158px" flex="none" gap="4px" role="group" aria-label="How closely">
+        <ControlButton h="28px" px="7px" aria-label="Look closer" title="Look closer: +" onClick={() => onView(zoomed(view, 0.5, middle(), length))}>
+          <Plus size={14} />
+        </ControlButton>
+        <ControlButton h="28px" px="7px" aria-label="Look wider" title="Look wider: −" onClick={() => onView(zoomed(view, 2, middle(), length))}>
+          <Minus size={14} />
+        </ControlButton>
+        <ControlButton h="28px" px="9px" fontSize="13px" onClick={() => onView({ from: 0, to: length })}>
+          Whole take
+        </ControlButton>
+      </Flex>
+      <Box flex="1" position="relative" h="44px" onWheel={(event) => onView(panned(view, (event.deltaX || event.deltaY) / 1200, length))}>
+        {ticks(view).map((sample) => (
+          <Across key={sample} view={view} at={sample}>
+            <Text fontSize="12px" color="soft" position="absolute" bottom="0" borderLeftWidth="1px" borderColor="hairline" pl="4px" whiteSpace="nowrap">
+              {timeOf(sample, view)}
+            </Text>
+          </Across>
+        ))}
+        <Box role="group" aria-label="What happened">
+          {events.slice(0, MOST_MARKS).map(({ key, atSample, words, icon, colour }) => (
+            <Across key={key} view={view} at={atSample}>
+              <Mark type="button" position="absolute" top="0" left="-8px" p="2px" color={colour} title={`${formatDuration(atSample / RATE)} ${words}`} aria-label={`${words}, at ${formatDuration(atSample / RATE)}`} onClick={() => player.seek(atSample)}>
+                {icon}
+              </Mark>
+            </Across>
+          ))}
+        </Box>
+      </Box>
+      <Box w="150px" flex="none" />
+    </Flex>
+  );
+}
+
+function Across({ view, at, children }: { view: View; at: number; children: ReactNode }) {
+  return (
+    <Box position="absolute" insetY="0" style={{ left: `${100 * shareOf(view, at)}%` }}>
+      {children}
+    </Box>
+  );
+}
+
+function ticks(view: View): number[] {
+  const seconds = (view.to - view.from) / RATE;
+  const step = (STEPS.find((one) => seconds / one <= MOST_TICKS) ?? STEPS.at(-1)!) * RATE;
+  const found: number[] = [];
+  for (let at = Math.ceil(view.from / step) * step; at < view.to - (view.to - view.from) * 0.04; at += step) found.push(Math.round(at));
+  return found;
+}
+
+/** `12:05`, looked at closely `12:05.250`. */
+function timeOf(sample: number, view: View): string {
+  const words = formatDuration(sample / RATE);
+  return view.to - view.from > MOST_TICKS * RATE ? words : `${words}.${String(Math.floor((sample % RATE) / 48)).padStart(3, '0')}`;
+}
