@@ -1,9 +1,11 @@
-import { spawnSync } from 'node:child_process';
+import { execFileSync, spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { createWavReader } from '../src/core/formats/wav/reader';
+import { simulateTake } from '../src/core/practice/take-with-bleed';
+import { openWavFile } from './wav-file';
 
 const out = mkdtempSync(join(tmpdir(), 'lab-'));
 afterAll(() => rmSync(out, { recursive: true }));
@@ -96,5 +98,49 @@ describe('lab audit', () => {
     expect(audit({ seats: [] }).stderr).toContain('must hold exactly one host');
     expect(audit({ seats, couplings: [{ id: 'c' }] }).stderr).toMatch(/couplings\.0/);
     expect(lab('audit', '--plan', join(out, 'nowhere.json')).stderr).toContain('cannot be read as JSON');
+  });
+});
+
+describe('lab on sound from elsewhere', () => {
+  const make = (name: string, expression: string, seconds = 12) => {
+    const path = join(out, name);
+    execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', `aevalsrc='${expression}':s=48000:d=${seconds}`, '-c:a', 'pcm_s24le', path]);
+    return path;
+  };
+
+  it('measures a file as another meter does', () => {
+    for (const k of [4]) {
+      const hz = 60 * 1.9 ** k;
+      const path = make(`tone-${k}.wav`, `${0.02 + 0.09 * k}*sin(2*PI*${hz}*t)*(0.6+0.4*sin(2*PI*${0.2 + 0.1 * k}*t))+0.01*sin(2*PI*${hz / 3.1}*t)`);
+      const ours = JSON.parse(lab('loudness', '--file', path, '--json').stdout);
+      const said = spawnSync('ffmpeg', ['-hide_banner', '-nostats', '-i', path, '-af', 'ebur128=peak=true', '-f', 'null', '-'], { encoding: 'utf8' }).stderr;
+      const summary = said.slice(said.lastIndexOf('Summary:'));
+      expect(Math.abs(ours.integratedLufs - Number(/I:\s+(-?[\d.]+) LUFS/.exec(summary)![1])), `loudness of ${hz} Hz`).toBeLessThanOrEqual(0.1);
+      expect(Math.abs(ours.truePeakDb - Number(/Peak:\s+(-?[\d.]+) dBFS/.exec(summary)![1])), `true peak of ${hz} Hz`).toBeLessThanOrEqual(0.2);
+    }
+  });
+
+  it('finds a copy in another track and takes it out', () => {
+    const { tracks } = simulateTake({ people: 2, seconds: 20, seed: 31, bleed: [{ source: 0, target: 1, gainDb: -30, delayMs: 180 }], noiseDb: -80 });
+    const paths = tracks.map((samples, k) => {
+      const path = join(out, `track-${k}.wav`);
+      const file = openWavFile(path, 1);
+      file.write([samples], samples.length);
+      file.close();
+      return path;
+    });
+    const { pairs } = JSON.parse(lab('isolation', '--tracks', paths.join(','), '--json').stdout);
+    const found = pairs.find(({ verdict }: { verdict: string }) => verdict === 'bleeds');
+    expect(found).toMatchObject({ source: paths[0], in: paths[1] });
+    const repaired = join(out, 'repaired.wav');
+    expect(JSON.parse(lab('repair', '--track', paths[1], '--source', paths[0], '--delay-ms', String(found.delayMs), '--out', repaired, '--json').stdout)).toEqual({ out: repaired, lengthSamples: tracks[0].length });
+    const again = JSON.parse(lab('isolation', '--tracks', `${paths[0]},${repaired}`, '--json').stdout).pairs.find((pair: { source: string }) => pair.source === paths[0]);
+    expect(again.gainDb ?? -100).toBeLessThan(found.gainDb - 15);
+  });
+
+  it('says what is wrong with a file', () => {
+    writeFileSync(join(out, 'words.wav'), 'these are words');
+    expect(lab('loudness', '--file', join(out, 'words.wav')).stderr).toContain('not a WAV file');
+    expect(lab('isolation', '--tracks', 'one.wav').stderr).toContain('two files or more');
   });
 });

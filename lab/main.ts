@@ -1,15 +1,18 @@
 import { UsageError } from './arguments';
 import * as audit from './commands/audit';
 import * as call from './commands/call';
+import * as isolation from './commands/isolation';
+import * as loudness from './commands/loudness';
+import * as repair from './commands/repair';
 import * as sounds from './commands/sounds';
 import * as throughput from './commands/throughput';
 
 interface Command {
   usage: string;
-  run(words: readonly string[]): object;
+  run(words: readonly string[]): object | Promise<object>;
 }
 
-const COMMANDS: Record<string, Command> = { call, audit, sounds, throughput };
+const COMMANDS: Record<string, Command> = { call, audit, sounds, throughput, loudness, isolation, repair };
 
 const usageOfAll = (): string => Object.values(COMMANDS).map(({ usage }) => `  ${usage}`).join('\n');
 
@@ -20,7 +23,7 @@ if (!command) {
   process.exitCode = 2;
 } else {
   try {
-    const result = command.run(words);
+    const result = await command.run(words);
     process.stdout.write(`${JSON.stringify(result, null, words.includes('--json') ? 0 : 2)}\n`);
   } catch (error) {
     if (!(error instanceof UsageError)) throw error;

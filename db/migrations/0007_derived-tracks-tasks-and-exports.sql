@@ -7,7 +7,7 @@ alter table take add column binned_at timestamptz;
 -- Tracks that were made from others afterwards. What they came from stays as it was.
 alter table track drop constraint track_kind_check;
 alter table track add constraint track_kind_check
-  check (kind in ('voice', 'sounds', 'share', 'talkback', 'feed', 'return', 'program', 'phones', 'home', 'best', 'repaired'));
+  check (kind in ('voice', 'sounds', 'share', 'talkback', 'feed', 'return', 'program', 'phones', 'repaired'));
 alter table track add column derived_from uuid references track on delete cascade;
 -- What was measured when it was made.
 alter table track add column made jsonb;
@@ -16,7 +16,7 @@ alter table track add column made jsonb;
 create table task (
   id uuid primary key default gen_random_uuid(),
   take_id uuid not null references take on delete cascade,
-  kind text not null check (kind in ('check', 'export', 'repair', 'home')),
+  kind text not null check (kind in ('check', 'export', 'repair')),
   params jsonb not null,
   state text not null default 'waiting' check (state in ('waiting', 'running', 'done', 'failed', 'cancelled')),
   -- 0 to 1.

@@ -19,6 +19,8 @@ const CLEAR_ALONE = 7.5;
 const FEWEST_ALONE = 3;
 /** Energy of the whitened sound is kept for stretches of this many samples: 16 ms. */
 const STRETCH = 256;
+/** A stretch sounds when it has this share of the loudest one's energy; whitened, that is this share of the band. */
+const SOUNDING = 0.05;
 const LAG_STRETCHES = Math.ceil(LAGS / STRETCH) + 1;
 /** At a lag where both sounded together for less than this, nothing can be said: 1.5 s. */
 const LEAST_TOGETHER = (1.5 * COMPARE_RATE) / STRETCH;
@@ -66,6 +68,8 @@ export function createDelaySearch(count: number, targets: readonly number[]): De
   const pairs = new Map<string, Pair>();
   const expected = new Float64Array(LAG_STRETCHES);
   const together = new Float64Array(LAG_STRETCHES);
+  /** Stretches in which a source sounded while a target was digitally silent: nothing of it can be there. */
+  const unheard = new Float64Array(count * count);
   let window = 0;
 
   /** How much two unrelated sounds of these energies would correlate, and how long both sound, for lags in steps. */
@@ -78,7 +82,7 @@ export function createDelaySearch(count: number, targets: readonly number[]): De
       for (let h = Math.max(0, -lag); h < Math.min(a.length, a.length - lag); h++) {
         const product = a[h] * b[h + lag];
         power += product;
-        if (a[h] > 0.05 * loudest[source] && b[h + lag] > 0.05 * loudest[target]) both++;
+        if (a[h] > SOUNDING * loudest[source] && b[h + lag] > SOUNDING * loudest[target]) both++;
       }
       expected[k] = power / STRETCH;
       together[k] = both;
@@ -132,6 +136,10 @@ export function createDelaySearch(count: number, targets: readonly number[]): De
         loudest[k] = energyOf(white, energies[k]);
         fft.forward(spectra[k].re, spectra[k].im);
       });
+      tracks.forEach((_, source) => {
+        if (!sounding[source]) return;
+        for (const target of targets) unheard[source * count + target] += stretchesUnheard(energies[source], loudest[source], sounding[target] ? energies[target] : null);
+      });
       for (const target of targets.filter((k) => sounding[k])) {
         const sources = tracks.flatMap((_, k) => (k !== target && sounding[k] ? [k] : []));
         for (let k = 0; k < sources.length; k += 2) correlate(target, sources[k], sources[k + 1]);
@@ -140,7 +148,8 @@ export function createDelaySearch(count: number, targets: readonly number[]): De
     },
     found(source, target) {
       const pair = pairs.get(`${source}/${target}`);
-      return pair ? judge(pair) : undefined;
+      const judged = pair && judge(pair);
+      return judged === undefined && unheard[source * count + target] >= LEAST_TOGETHER ? null : judged;
     },
   };
 }
@@ -177,6 +186,13 @@ function outstanding(value: (k: number) => number, expected: Float64Array, toget
     if (size > peak) [peak, at] = [size, k];
   }
   return lags === 0 || power === 0 ? undefined : { at, clarity: peak / Math.sqrt(power / lags) };
+}
+
+/** Stretches in which a source sounds and a target does not at all; null is silent throughout. */
+function stretchesUnheard(source: Float64Array, loudest: number, target: Float64Array | null): number {
+  let unheard = 0;
+  for (let h = 0; h < source.length; h++) if (source[h] > SOUNDING * loudest && (target === null || target[h] === 0)) unheard++;
+  return unheard;
 }
 
 /** Energy of every stretch; returns the largest. */

@@ -1,3 +1,4 @@
+import { listInWords } from '../hearing/names';
 import type { TakeData, TakeTrack } from '../session/take-data';
 import type { TakeCheck, TrackIsolation } from './take-check';
 
@@ -20,6 +21,8 @@ const BLEED_FAULT_DB = -30;
 const BLEED_NOTICE_DB = -55;
 /** Copies sooner than this are a microphone in the same room; later ones went round through a line. */
 const ROUND_TRIP_MS = 40;
+/** Delays this near belong to one way, ms. */
+const SAME_WAY_MS = 10;
 const LOUD_NOISE_DB = -50;
 const QUIET_VOICE_LUFS = -36;
 const UNEVEN_VOICES_LU = 6;
@@ -29,7 +32,7 @@ const MUCH_DC = 0.004;
 export function findingsOf(take: Pick<TakeData, 'tracks' | 'lengthSamples' | 'gaps'>, check: TakeCheck): CheckFinding[] {
   const nameOf = (id: string) => take.tracks.find((track) => track.id === id)?.name ?? 'another track';
   const findings = [
-    ...check.isolation.flatMap((pair) => bleedFinding(pair, nameOf)),
+    ...bleedFindings(check.isolation, nameOf),
     ...check.tracks.flatMap((measured) => {
       const track = take.tracks.find(({ id }) => id === measured.track);
       return track ? trackFindings(track, measured, take) : [];
@@ -39,24 +42,33 @@ export function findingsOf(take: Pick<TakeData, 'tracks' | 'lengthSamples' | 'ga
   return findings.sort((a, b) => Number(b.severity === 'fault') - Number(a.severity === 'fault'));
 }
 
-function bleedFinding({ source, target, verdict, gainDb, delayMs, atSample }: TrackIsolation, nameOf: (id: string) => string): CheckFinding[] {
-  const [what, where] = [nameOf(source), nameOf(target)];
+/** What came the same way is said once: a caller's loudspeakers bring everybody back. */
+function bleedFindings(pairs: readonly TrackIsolation[], nameOf: (id: string) => string): CheckFinding[] {
+  const groups = new Map<string, TrackIsolation[]>();
+  for (const pair of pairs.filter(({ verdict, gainDb }) => verdict === 'unknown' || (verdict === 'bleeds' && gainDb !== null && gainDb >= BLEED_NOTICE_DB))) {
+    const way = `${pair.target}/${pair.verdict}/${Math.round((pair.delayMs ?? 0) / SAME_WAY_MS)}`;
+    groups.set(way, [...(groups.get(way) ?? []), pair]);
+  }
+  return [...groups.values()].map((group) => bleedFinding(group, nameOf));
+}
+
+function bleedFinding(group: readonly TrackIsolation[], nameOf: (id: string) => string): CheckFinding {
+  const [{ target, verdict, delayMs, atSample }] = group;
+  const where = nameOf(target);
   const late = delayMs === null ? '' : `${Math.abs(Math.round(delayMs))} ms ${delayMs < 0 ? 'early' : 'late'}`;
   if (verdict === 'unknown') {
-    return [{ severity: 'notice', track: target, words: `${where}’s track contains something of ${what}, ${late}; how much is lost in what else is there.`, advice: 'Listen to it alone where the other speaks.', atSample, repairable: true }];
+    return { severity: 'notice', track: target, words: `${where}’s track contains something of ${listInWords(group.map(({ source }) => nameOf(source)))}, ${late}; how much is lost in what else is there.`, advice: 'Listen to it alone where the other speaks.', atSample, repairable: true };
   }
-  if (verdict !== 'bleeds' || gainDb === null || gainDb < BLEED_NOTICE_DB) return [];
   const why = (delayMs ?? 0) > ROUND_TRIP_MS ? `${where}’s loudspeakers, or open headphones, bring it back` : 'one microphone hears both';
-  return [
-    {
-      severity: gainDb > BLEED_FAULT_DB ? 'fault' : 'notice',
-      track: target,
-      words: `${where}’s track contains ${what} ${Math.round(-gainDb)} dB down, ${late}: ${why}.`,
-      advice: 'Repair takes it out as far as it can; the track itself stays as it is. Next time: headphones.',
-      atSample,
-      repairable: true,
-    },
-  ];
+  const heard = listInWords(group.map(({ source, gainDb }) => `${nameOf(source)} ${Math.round(-(gainDb ?? 0))} dB`));
+  return {
+    severity: group.some(({ gainDb }) => (gainDb ?? 0) > BLEED_FAULT_DB) ? 'fault' : 'notice',
+    track: target,
+    words: `${where}’s track contains ${heard} down, ${late}: ${why}.`,
+    advice: 'Repair takes it out as far as it can; the track itself stays as it is. Next time: headphones.',
+    atSample,
+    repairable: true,
+  };
 }
 
 function trackFindings(track: TakeTrack, measured: TakeCheck['tracks'][number], take: Pick<TakeData, 'lengthSamples' | 'gaps'>): CheckFinding[] {

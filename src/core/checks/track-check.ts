@@ -22,9 +22,9 @@ export interface TrackCheck {
   clippedRuns: number;
   /** The first of them, at most {@link MOST_RUNS}. */
   clipped: ClippedRun[];
-  /** The level that is exceeded nine tenths of the time there is any sound. */
+  /** Level of the quietest second of steady sound; null where no second is steady. */
   noiseFloorDb: number | null;
-  /** Where the first quiet second begins that shows the noise. */
+  /** Where that second begins. */
   quietAtSample: number | null;
   /** Mains hum and its harmonics in quiet seconds; null where none stands out. */
   hum: { hz: 50 | 60; db: number } | null;
@@ -154,32 +154,28 @@ function createClipFinder() {
   };
 }
 
-/** Digital silence this long is a gap, not a pause in somebody's room: 5 s. */
-const GAP_STEPS = 50;
+/** Noise is what stays the same for a second: within this, dB. Speech never does. */
+const STEADY_DB = 4;
+const STEADY_STEPS = 10;
 
-/**
- * The level exceeded nine tenths of the time, gaps left out, and the first second that is near it. Null where the pauses
- * are digitally silent: there is no noise in them.
- */
+/** The quietest second of steady sound. Null where there is none: pauses that are digitally silent hold no noise. */
 function noiseOf(steps: readonly number[]): { floorDb: number | null; quietStep: number | null } {
-  const levels = steps.map((power) => powerToDb(power));
-  const sounding = withoutGaps(levels).sort((a, b) => a - b);
-  const floorDb = sounding[Math.floor(sounding.length / 10)];
-  if (floorDb === undefined || floorDb < DIGITAL_SILENCE_DB) return { floorDb: null, quietStep: null };
-  const quietStep = levels.findIndex((db, k) => db > DIGITAL_SILENCE_DB && levels.slice(k, k + 10).every((other) => other < floorDb + 6));
-  return { floorDb, quietStep: quietStep < 0 ? null : quietStep };
-}
-
-function withoutGaps(levels: readonly number[]): number[] {
-  const kept: number[] = [];
-  for (let from = 0; from < levels.length; ) {
-    let to = from;
-    while (to < levels.length && levels[to] < DIGITAL_SILENCE_DB) to++;
-    if (to - from < GAP_STEPS) kept.push(...levels.slice(from, to));
-    if (to < levels.length) kept.push(levels[to]);
-    from = to + 1;
+  let floorDb: number | null = null;
+  let quietStep: number | null = null;
+  for (let k = 0; k + STEADY_STEPS <= steps.length; k++) {
+    let low = Infinity;
+    let high = 0;
+    let sum = 0;
+    for (let n = k; n < k + STEADY_STEPS; n++) {
+      low = Math.min(low, steps[n]);
+      high = Math.max(high, steps[n]);
+      sum += steps[n];
+    }
+    if (powerToDb(low) < DIGITAL_SILENCE_DB || powerToDb(high / low) > STEADY_DB) continue;
+    const db = powerToDb(sum / STEADY_STEPS);
+    if (floorDb === null || db < floorDb) [floorDb, quietStep] = [db, k];
   }
-  return kept;
+  return { floorDb, quietStep };
 }
 
 function speechShare(steps: readonly number[], floorDb: number | null): number {

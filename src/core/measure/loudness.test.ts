@@ -6,6 +6,7 @@ import { afterAll, describe, expect, it } from 'vitest';
 import { encodeSamples } from '../formats/wav/sample-format';
 import { wavHeader } from '../formats/wav/header';
 import { gainToDb } from '../dsp/decibels';
+import { syntheticClip } from '../practice/synthetic-voice';
 import { createRandom } from '../random';
 import { createLoudnessMeasure, kWeighting } from './loudness';
 import { createTruePeakMeasure } from './true-peak';
@@ -77,6 +78,13 @@ describe('beside ffmpeg’s ebur128', () => {
     ['a tone', [sine(440, -14, 6)]],
     ['noise in stereo', [noise(-24, 8), noise(-28, 8)]],
     ['speech-like noise', [noise(-30, 12)]],
+    ['a low tone', [sine(63, -9, 6)]],
+    ['a high tone', [sine(9700, -20, 6).map((x, i, all) => x * Math.min(1, i / 4800, (all.length - i) / 4800))]],
+    ['a tone near full scale', [sine(4410, -0.5, 6)]],
+    ['talkers', [syntheticClip(1, 14)]],
+    ['other talkers', [syntheticClip(2, 9), syntheticClip(3, 9)]],
+    ['a quiet talker', [syntheticClip(4, 15).map((x) => x / 20)]],
+    ['a loud beginning', [noise(-18, 10).map((x, i) => (i < RATE * 3 ? x : x / 12))]],
   ])('%s is within 0.1 LU and 0.2 dB', (_, channels) => {
     const text = execFileSync('sh', ['-c', `ffmpeg -hide_banner -nostats -i ${write(channels)} -af ebur128=peak=true -f null - 2>&1`], { encoding: 'utf8' });
     const summary = text.slice(text.lastIndexOf('Summary:'));

@@ -1,5 +1,6 @@
 import type { GapCause } from '../takes/gaps';
 import type { TakeMarker } from '../takes/markers';
+import type { LeftOut, TakePause } from '../takes/pauses';
 import type { TakePlay } from '../takes/plays';
 import type { SampleFormat } from '../formats/wav/sample-format';
 
@@ -20,6 +21,8 @@ export interface TakeData {
   gaps: { track: string; atSample: number; lengthSamples: number; cause: GapCause }[];
   plays: TakePlay[];
   markers: TakeMarker[];
+  pauses: TakePause[];
+  leftOut: LeftOut[];
   /** When the plan changed, and in how many crosspoints. */
   planChanges: { atSample: number; words: string }[];
   /** Who agreed to be recorded, and when (ISO 8601). */
@@ -28,7 +31,7 @@ export interface TakeData {
 
 export interface TakeTrack {
   id: string;
-  kind: 'voice' | 'sounds' | 'share' | 'talkback' | 'feed' | 'return' | 'program' | 'phones' | 'home' | 'best' | 'repaired';
+  kind: 'voice' | 'sounds' | 'share' | 'talkback' | 'feed' | 'return' | 'program' | 'phones' | 'repaired';
   name: string;
   channels: 1 | 2;
   format: SampleFormat;

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 
 /** Long work on a take, done by a worker. */
-export const TASK_KINDS = ['check', 'export', 'repair', 'home'] as const;
+export const TASK_KINDS = ['check', 'export', 'repair'] as const;
 export type TaskKind = (typeof TASK_KINDS)[number];
 
 export const TASK_STATES = ['waiting', 'running', 'done', 'failed', 'cancelled'] as const;
@@ -31,9 +31,7 @@ export const askedTaskSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('export'), params: exportSchema }),
   z.strictObject({ kind: z.literal('repair'), params: z.strictObject({ track: z.uuid() }) }),
 ]);
-export type AskedTask = z.infer<typeof askedTaskSchema>;
-/** All tasks there are: the placing of a home track is asked by the product itself. */
-export type Task = AskedTask | { kind: 'home'; params: { seat: string } };
+export type Task = z.infer<typeof askedTaskSchema>;
 
 /** A task as a page shows it. */
 export interface TaskData {

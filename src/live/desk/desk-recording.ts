@@ -3,12 +3,13 @@ import type { CompiledPlan } from '@/core/hearing/compile';
 import { voiceOf } from '@/core/hearing/ids';
 import type { HearingPlan } from '@/core/hearing/plan';
 import type { LineReport } from '@/core/lines/line-report';
+import type { TakePause } from '@/core/takes/pauses';
 import { sendJson } from '../api';
 import type { FromRecorder, LineGap } from '../recorder/messages';
 import { keptTakes } from '../recorder/own-disk';
 import { recoverTake, type TakeRecovery } from '../recorder/take-recovery';
 import { beginTakeRecording, type TakeRecording, type TrackChoice } from '../recorder/take-recording';
-import { RECORDED_FRAMES } from '../worklet/status-board';
+import { PAUSED_FRAMES, RECORDED_FRAMES } from '../worklet/status-board';
 import type { AudioDesk } from './audio-desk';
 import type { DeskState, OpenTake } from './desk-state';
 import type { PlayLog } from './play-log';
@@ -38,6 +39,9 @@ export class DeskRecording {
   #tracks: TrackChoice[] = [];
   #gaps: LineGap[] = [];
   #reports: { seat: string; atSample: number; report: LineReport }[] = [];
+  #pauses: TakePause[] = [];
+  /** A pause that began and is not yet measured: it is once the take goes on. */
+  #pausedAt: { sample: number; skippedBefore: number } | null = null;
   #reporting: ReturnType<typeof setInterval> | undefined;
 
   constructor(options: DeskRecordingOptions) {
@@ -47,8 +51,12 @@ export class DeskRecording {
   async start(audio: AudioDesk): Promise<void> {
     const { store, episode, compiled, trouble } = this.#options;
     if (store.getState().recording) return;
-    const { plan, recordMixes, seats, recordingSettings } = store.getState();
-    this.#tracks = chooseTracks(plan, compiled(), seats, recordMixes);
+    const { plan, recordingSettings, stopAfterMinutes } = store.getState();
+    const { tracks, leftOut } = chooseTracks(plan, compiled(), store.getState());
+    if (tracks.length === 0) return trouble('Recording did not start. Every track is left out; arm at least one in Prepare.');
+    this.#tracks = tracks;
+    this.#pauses = [];
+    this.#pausedAt = null;
     this.#audio = audio;
     this.#gaps = [];
     store.setState({
@@ -56,6 +64,8 @@ export class DeskRecording {
         phase: 'starting',
         number: 0,
         trackNames: this.#tracks.map(({ name }) => name),
+        leftOut,
+        stopsAt: stopAfterMinutes > 0 ? stopAfterMinutes * 60_000 * SAMPLES_PER_MS : null,
         capturedFrames: 0,
         keptFrames: 0,
         safeFrames: this.#tracks.map(() => 0),
@@ -64,9 +74,9 @@ export class DeskRecording {
       lastTake: null,
     });
     try {
-      this.#take = await beginTakeRecording(audio, episode, this.#tracks, recordingSettings.format, (message) => this.#onRecorder(message));
+      this.#take = await beginTakeRecording(audio, episode, this.#tracks, recordingSettings.format, leftOut, (message) => this.#onRecorder(message));
       for (const seat of this.#options.silentSeats()) this.#openGap(seat, 0, 'not-in-call');
-      this.#options.plays.begin(audio, this.#take.take);
+      this.#options.plays.begin(audio, this.#take.take, () => this.#pauses);
       this.#reporting = setInterval(() => void this.#sendReports(), REPORT_EVERY_MS);
       this.#update({ phase: 'recording', number: this.#take.number });
     } catch (error) {
@@ -80,6 +90,7 @@ export class DeskRecording {
     if (!this.#take) return Promise.resolve();
     this.#update({ phase: 'finishing' });
     this.#options.plays.beforeEnd();
+    this.#measurePause();
     this.#take.stop(this.#gaps);
     return new Promise((resolve) => {
       const unsubscribe = this.#options.store.subscribe(({ recording }) => {
@@ -88,6 +99,29 @@ export class DeskRecording {
         resolve();
       });
     });
+  }
+
+  /** Stops capturing for a while, or goes on at the very next sample of the take. */
+  pause(paused: boolean): void {
+    const { recording } = this.#options.store.getState();
+    if (!this.#take || !this.#audio || recording?.phase !== (paused ? 'recording' : 'paused')) return;
+    this.#audio.tell({ type: 'pause-recording', paused });
+    if (paused) this.#pausedAt = { sample: -1, skippedBefore: this.#pauses.reduce((sum, pause) => sum + pause.lengthSamples, 0) };
+    this.#update({ phase: paused ? 'paused' : 'recording' });
+  }
+
+  /** Notes a pause that is over. Where it was and how long, the audio thread knows alone. */
+  #measurePause(): void {
+    if (!this.#pausedAt || !this.#audio) return;
+    const { clocks } = this.#audio.board;
+    const lengthSamples = clocks[PAUSED_FRAMES] - this.#pausedAt.skippedBefore;
+    // Captured samples stand still from the first skipped one on.
+    if (lengthSamples > 0 && this.#pausedAt.sample < 0) this.#pausedAt.sample = clocks[RECORDED_FRAMES];
+    const goesOn = clocks[RECORDED_FRAMES] > this.#pausedAt.sample || this.#options.store.getState().recording?.phase === 'finishing';
+    if (lengthSamples <= 0 || !goesOn) return;
+    this.#pauses.push({ atSample: this.#pausedAt.sample, lengthSamples });
+    this.#pausedAt = null;
+    this.#take?.pauses(this.#pauses);
   }
 
   planChanged(plan: HearingPlan): void {
@@ -189,8 +223,13 @@ export class DeskRecording {
 
   #onRecorder(message: FromRecorder): void {
     switch (message.type) {
-      case 'progress':
-        return this.#update({ capturedFrames: message.capturedFrames, keptFrames: message.keptFrames, safeFrames: message.safeFrames, waiting: message.waiting });
+      case 'progress': {
+        this.#update({ capturedFrames: message.capturedFrames, keptFrames: message.keptFrames, safeFrames: message.safeFrames, waiting: message.waiting });
+        this.#measurePause();
+        const { recording } = this.#options.store.getState();
+        if (recording?.phase === 'recording' && recording.stopsAt !== null && message.capturedFrames >= recording.stopsAt) void this.stop();
+        return;
+      }
       case 'sealed':
         return this.#end({ lengthSamples: message.lengthSamples, lostSamples: message.lostSamples });
       // Said of a take that was kept, never of one that runs.

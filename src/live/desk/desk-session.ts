@@ -275,8 +275,14 @@ export class DeskSession {
     this.#lines.sceneChanged();
   }
 
-  setRecordMixes(recordMixes: boolean): void {
-    this.store.setState({ recordMixes });
+  /** What the next take holds, and when it ends. */
+  chooseRecording(choice: Partial<Pick<DeskState, 'recordMixes' | 'recordTalkback' | 'leftOut' | 'stopAfterMinutes'>>): void {
+    this.store.setState(choice);
+  }
+
+  /** Pauses the take that runs, or lets it go on. */
+  pauseRecording(paused: boolean): void {
+    this.#recording.pause(paused);
   }
 
   /** Seals a take that an earlier desk left open, with what the server has of it. */

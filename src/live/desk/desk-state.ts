@@ -6,6 +6,7 @@ import type { DeskKeys } from '@/core/session/desk-actions';
 import type { LoopFound } from '@/core/echo/loop-guard';
 import type { MidiBinding, MidiMessage, MidiTarget } from '@/core/session/midi-bindings';
 import type { TakeMarker } from '@/core/takes/markers';
+import type { LeftOut } from '@/core/takes/pauses';
 import type { RecordingSettings } from '@/core/takes/recording-settings';
 import type { SoundSettings } from '@/core/sounds/sound-settings';
 import type { DeskData, DeskPad, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
@@ -19,9 +20,12 @@ export type HostVoice =
   | { from: 'nothing' };
 
 export interface RecordingState {
-  phase: 'starting' | 'recording' | 'finishing';
+  phase: 'starting' | 'recording' | 'paused' | 'finishing';
   number: number;
   trackNames: string[];
+  leftOut: LeftOut[];
+  /** It stops by itself at this length, samples; null for when the host says so. */
+  stopsAt: number | null;
   capturedFrames: number;
   /** Frames on this computer's own disk or beyond; null where nothing can be kept here. */
   keptFrames: number | null;
@@ -117,6 +121,14 @@ export interface DeskState {
   openTake: OpenTake | null;
   /** Whether the program and the returns are recorded beside the sources. */
   recordMixes: boolean;
+  /** Whether what is said privately gets a track as well. */
+  recordTalkback: boolean;
+  /** Sources and mixes that the next take leaves out, with the reason. */
+  leftOut: Record<string, string>;
+  /** The next take stops by itself after so many minutes; 0 for never. */
+  stopAfterMinutes: number;
+  /** Free space, bytes: in this browser and at the server; null while it is not known. */
+  space: { here: number | null; server: number | null };
   /** Which mixes the cough keeps the host out of. */
   coughKeepsOut: Cough;
   keys: DeskKeys;
@@ -156,6 +168,10 @@ export function initialDeskState(data: DeskData): DeskState {
     lastTake: null,
     openTake: data.openTake,
     recordMixes: false,
+    recordTalkback: false,
+    leftOut: {},
+    stopAfterMinutes: 0,
+    space: { here: null, server: null },
     coughKeepsOut: { callers: true, program: true },
     keys: data.keys,
     troubles: [],

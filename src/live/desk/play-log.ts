@@ -1,7 +1,8 @@
 import { gainToDb, powerToDb } from '@/core/dsp/decibels';
+import { takeSampleAt, type TakePause } from '@/core/takes/pauses';
 import type { ReportedPlay } from '@/core/takes/plays';
 import { sendJson } from '../api';
-import { CLOCK, MOST_PLAYS, PLAYS, PLAY_WORDS, RECORDED_FRAMES } from '../worklet/status-board';
+import { CLOCK, MOST_PLAYS, PLAYS, PAUSED_FRAMES, PLAY_WORDS, RECORDED_FRAMES } from '../worklet/status-board';
 import type { AudioDesk } from './audio-desk';
 import type { DeskPads } from './desk-pads';
 
@@ -14,6 +15,7 @@ export class PlayLog {
   readonly #pads: DeskPads;
   #audio: AudioDesk | null = null;
   #take = '';
+  #pauses: () => readonly TakePause[] = () => [];
   #timer: ReturnType<typeof setInterval> | undefined;
   /** Entries of the audio thread's log that were read. */
   #read = 0;
@@ -26,7 +28,9 @@ export class PlayLog {
     this.#pads = pads;
   }
 
-  begin(audio: AudioDesk, take: string): void {
+  /** @param pauses where the take was paused so far */
+  begin(audio: AudioDesk, take: string, pauses: () => readonly TakePause[]): void {
+    this.#pauses = pauses;
     this.#audio = audio;
     this.#take = take;
     this.#read = Atomics.load(audio.board.counters, PLAYS);
@@ -60,7 +64,7 @@ export class PlayLog {
   #readAll(): void {
     const board = this.#audio?.board;
     if (!board) return;
-    if (this.#clockAtStart < 0 && board.clocks[RECORDED_FRAMES] > 0) this.#clockAtStart = board.clocks[CLOCK] - board.clocks[RECORDED_FRAMES];
+    if (this.#clockAtStart < 0 && board.clocks[RECORDED_FRAMES] > 0) this.#clockAtStart = board.clocks[CLOCK] - board.clocks[RECORDED_FRAMES] - board.clocks[PAUSED_FRAMES];
     const written = Atomics.load(board.counters, PLAYS);
     // What was overwritten before it was read is lost to the log, never to the track.
     this.#read = Math.max(this.#read, written - MOST_PLAYS);
@@ -69,8 +73,9 @@ export class PlayLog {
       const at = (this.#read % MOST_PLAYS) * PLAY_WORDS;
       const [place, startedAt, length, peak, sumOfSquares] = board.plays.subarray(at, at + PLAY_WORDS);
       const sound = this.#pads.soundAt(place);
-      const atSample = Math.max(0, startedAt - this.#clockAtStart);
-      const lengthSamples = Math.round(startedAt + length - this.#clockAtStart - atSample);
+      const inTake = (clock: number) => takeSampleAt(Math.max(0, clock - this.#clockAtStart), this.#pauses());
+      const atSample = inTake(startedAt);
+      const lengthSamples = Math.round(inTake(startedAt + length) - atSample);
       if (!sound || lengthSamples < 1) continue;
       this.#unsent.push({
         place: this.#place++,

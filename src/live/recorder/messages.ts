@@ -1,4 +1,5 @@
 import type { HearingPlan } from '@/core/hearing/plan';
+import type { TakePause } from '@/core/takes/pauses';
 import type { SampleFormat } from '@/core/formats/wav/sample-format';
 
 export interface RecordedTrack {
@@ -41,6 +42,12 @@ export interface LineGap {
 export interface LineGaps {
   type: 'line-gaps';
   gaps: LineGap[];
+}
+
+/** Where the take was paused so far. */
+export interface TakePaused {
+  type: 'paused';
+  pauses: TakePause[];
 }
 
 /** Sends what an earlier recorder left on this browser's disk; then waits for {@link SealKept}. */

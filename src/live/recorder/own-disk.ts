@@ -1,3 +1,4 @@
+import type { TakePause } from '@/core/takes/pauses';
 import type { LineGap, PlanChanged, RecordedTrack } from './messages';
 
 /** Everything that is needed to finish a take from what this browser's own disk has of it. */
@@ -9,6 +10,7 @@ export interface TakeMeta {
   clockAtStart: number | null;
   planChanges: Omit<PlanChanged, 'type'>[];
   lineGaps: LineGap[];
+  pauses: TakePause[];
 }
 
 const FOLDER = 'takes';

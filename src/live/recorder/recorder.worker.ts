@@ -1,5 +1,5 @@
 import { createJournalBatch, readJournal, SEGMENT_CHUNKS, segmentOf } from '@/core/takes/journal';
-import type { FromRecorder, LineGaps, PlanChanged, RecoverTake, SealKept, StartRecording } from './messages';
+import type { FromRecorder, LineGaps, PlanChanged, RecoverTake, SealKept, StartRecording, TakePaused } from './messages';
 import { forgetKept, keepTake, readKept, type KeptTake, type TakeMeta } from './own-disk';
 import { RING_BLOCK, RING_BLOCKS, ringReader } from './ring';
 import { pause, sealTake } from './seal';
@@ -14,7 +14,7 @@ let meta: TakeMeta | null = null;
 let metaChanged = false;
 let sealKept: () => void = () => undefined;
 
-self.onmessage = ({ data }: MessageEvent<StartRecording | PlanChanged | LineGaps | RecoverTake | SealKept>) => {
+self.onmessage = ({ data }: MessageEvent<StartRecording | PlanChanged | LineGaps | RecoverTake | SealKept | TakePaused>) => {
   switch (data.type) {
     case 'plan-changed':
       meta?.planChanges.push({ atSample: data.atSample, plan: data.plan });
@@ -22,6 +22,10 @@ self.onmessage = ({ data }: MessageEvent<StartRecording | PlanChanged | LineGaps
       return;
     case 'line-gaps':
       if (meta) meta.lineGaps = data.gaps;
+      metaChanged = true;
+      return;
+    case 'paused':
+      if (meta) meta.pauses = data.pauses;
       metaChanged = true;
       return;
     case 'seal-kept':
@@ -45,7 +49,7 @@ async function record(start: StartRecording): Promise<void> {
   const ring = ringReader(start.ring, channels);
   const sender = createTrackSender(take, tracks);
   const { chunker, uploader } = sender;
-  meta = { take, tracks, clockAtCall, clockAtStart: null, planChanges: [], lineGaps: [] };
+  meta = { take, tracks, clockAtCall, clockAtStart: null, planChanges: [], lineGaps: [], pauses: [] };
   let disk: KeptTake | null = await keepTake(take).catch(() => null);
   let keptFrames = 0;
   const batch = createJournalBatch(channels, RING_BLOCK, RING_BLOCKS);

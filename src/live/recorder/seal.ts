@@ -13,6 +13,7 @@ export async function sealTake(meta: TakeMeta, lengthSamples: number, losses: re
     clockAtStart: meta.clockAtStart,
     clockAtCall: meta.clockAtCall,
     planChanges: meta.planChanges,
+    pauses: meta.pauses,
     gaps: meta.tracks.flatMap((track) => gapsOf(track, losses, meta.lineGaps, lengthSamples)),
   };
   for (let tries = 0; ; tries++) {

@@ -1,10 +1,11 @@
+import type { LeftOut, TakePause } from '@/core/takes/pauses';
 import type { SampleFormat } from '@/core/formats/wav/sample-format';
 import type { HearingPlan } from '@/core/hearing/plan';
 import { sendJson } from '../api';
 import type { AudioDesk } from '../desk/audio-desk';
 import type { Tap } from '../worklet/messages';
 import { CALL_START, RECORDED_FRAMES } from '../worklet/status-board';
-import type { FromRecorder, LineGap, LineGaps, PlanChanged, StartRecording } from './messages';
+import type { FromRecorder, LineGap, LineGaps, PlanChanged, StartRecording, TakePaused } from './messages';
 import { ringBytes } from './ring';
 
 /** One track as the host chose it: what it is called, and where in the engine it is taken. */
@@ -24,6 +25,8 @@ export interface TakeRecording {
   /** What the lines did not bring so far. */
   lineGaps(gaps: readonly LineGap[]): void;
   /** Stops capturing; the recorder then sends the rest and seals the take. */
+  /** Where it was paused so far. */
+  pauses(pauses: readonly TakePause[]): void;
   stop(lineGaps: readonly LineGap[]): void;
   close(): void;
 }
@@ -34,6 +37,7 @@ export async function beginTakeRecording(
   episode: string,
   tracks: readonly TrackChoice[],
   format: SampleFormat,
+  leftOut: readonly LeftOut[],
   onMessage: (message: FromRecorder) => void,
 ): Promise<TakeRecording> {
   const begun = await sendJson<{ take: string; number: number; tracks: string[] }>('POST', `/api/episodes/${episode}/takes`, {
@@ -44,6 +48,7 @@ export async function beginTakeRecording(
       channels: tap.channels,
       format,
     })),
+    notRecorded: leftOut,
   });
   const ring = new SharedArrayBuffer(ringBytes(tracks.reduce((sum, { tap }) => sum + tap.channels, 0)));
   const worker = new Worker(new URL('./recorder.worker.ts', import.meta.url), { type: 'module' });
@@ -74,6 +79,7 @@ export async function beginTakeRecording(
       worker.postMessage({ type: 'plan-changed', atSample, plan } satisfies PlanChanged);
     },
     lineGaps: (gaps) => worker.postMessage({ type: 'line-gaps', gaps: [...gaps] } satisfies LineGaps),
+    pauses: (pauses) => worker.postMessage({ type: 'paused', pauses: [...pauses] } satisfies TakePaused),
     stop(gaps) {
       worker.postMessage({ type: 'line-gaps', gaps: [...gaps] } satisfies LineGaps);
       desk.tell({ type: 'stop-recording' });

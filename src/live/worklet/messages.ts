@@ -32,6 +32,7 @@ export type ToMixWorklet =
   | { type: 'stop-practice' }
   | { type: 'practice-room'; seat: string; couplingDb: number | null }
   | { type: 'record'; ring: SharedArrayBuffer; taps: Tap[] }
+  | { type: 'pause-recording'; paused: boolean }
   | { type: 'stop-recording' };
 
 /** What the audio thread tells the page. Meters do not come this way: see the status board. */

@@ -11,6 +11,7 @@ import {
   GUARD_SAMPLES,
   MOST_PLAYS,
   MOST_SOUNDS,
+  PAUSED_FRAMES,
   PLAYS,
   PLAY_WORDS,
   RECORDED_FRAMES,
@@ -24,6 +25,9 @@ interface Recording {
   ring: RingWriter;
   taps: Tap[];
   frames: number;
+  paused: boolean;
+  /** Samples that went by while it was paused: the take goes on as if they had not. */
+  skipped: number;
 }
 
 /** The audio thread: one mix session, fed and emptied by the browser 128 samples at a time. */
@@ -96,9 +100,12 @@ class MixProcessor extends AudioWorkletProcessor {
         return session.setPracticeRoom(message.seat, message.couplingDb);
       case 'record': {
         const channels = message.taps.reduce((sum, tap) => sum + tap.channels, 0);
-        this.#recording = { ring: ringWriter(message.ring, channels), taps: message.taps, frames: 0 };
+        this.#recording = { ring: ringWriter(message.ring, channels), taps: message.taps, frames: 0, paused: false, skipped: 0 };
         return;
       }
+      case 'pause-recording':
+        if (this.#recording) this.#recording.paused = message.paused;
+        return;
       case 'stop-recording':
         session.reportPlaying();
         this.#publish();
@@ -141,6 +148,10 @@ class MixProcessor extends AudioWorkletProcessor {
 
   #record(recording: Recording, position: number, length: number): void {
     const { engine } = this.#session;
+    if (recording.paused) {
+      recording.skipped += length;
+      return;
+    }
     const room = recording.ring.next();
     recording.frames += length;
     // A full ring loses this block; the reader sees the jump in position and lists it.
@@ -156,7 +167,7 @@ class MixProcessor extends AudioWorkletProcessor {
         at += length;
       }
     }
-    recording.ring.commit(position);
+    recording.ring.commit(position - recording.skipped);
   }
 
   /** Puts a sound that ended into the log the page reads. */
@@ -197,6 +208,7 @@ class MixProcessor extends AudioWorkletProcessor {
     board.clocks[CALL_START] = this.#session.callStart();
     board.clocks[BUSY_MS] = this.#busyMs;
     board.clocks[RECORDED_FRAMES] = this.#recording?.frames ?? 0;
+    board.clocks[PAUSED_FRAMES] = this.#recording?.skipped ?? 0;
     Atomics.add(board.readings, 0, 1);
   }
 }

@@ -51,6 +51,9 @@ export const BUSY_MS = 3;
 /** Position of the sound that is listened to first, samples; -1 for none. */
 export const CUE_POSITION = 4;
 
+/** Samples of the take that runs which went by while it was paused. */
+export const PAUSED_FRAMES = 5;
+
 /** Places in `counters`. */
 export const PLAYS = 0;
 export const GUARD_SAMPLES = 1;

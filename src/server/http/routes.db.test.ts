@@ -10,6 +10,7 @@ import { database } from '../database';
 import { stopListening } from '../message-box/wake';
 import { addSeat } from '../seats/queries';
 import { insertEpisode, insertShow } from '../shows/queries';
+import { insertTask } from '../jobs/tasks';
 import { beginTake } from '../takes/begin-take';
 import { demoAccount, demoEpisode, testDatabase } from '../testing/test-database';
 
@@ -78,7 +79,10 @@ beforeAll(async () => {
   someone.guest = guest.headers;
   someone['guest of another episode'] = (await invite(otherEpisode)).headers;
   const take = await beginTake(pool, episode, [{ kind: 'voice', recorded: 'voice:maren', name: 'Maren', channels: 1, format: 'pcm24' }]);
-  Object.assign(world, { show, episode, seat: guest.seat, take: take.take, track: take.tracks[0], sound: rows[0].sound });
+  const task = await insertTask(pool, take.take, { kind: 'check', params: {} });
+  await pool.query(`update task set state = 'done' where id = $1`, [task]);
+  await pool.query(`insert into export_file (task_id, file_name, media_type, length_bytes) values ($1, 'a.wav', 'audio/wav', 0)`, [task]);
+  Object.assign(world, { task, show, episode, seat: guest.seat, take: take.take, track: take.tracks[0], sound: rows[0].sound });
 });
 
 const EVERYBODY = ['stranger', 'guest', 'guest of another episode', 'elsewhere', 'producer', 'host', 'owner'];
@@ -143,6 +147,13 @@ const MAY: Record<string, string[]> = {
   'POST takes/[take]/markers': WORK,
   'GET takes/[take]/plays': WATCH,
   'POST takes/[take]/plays': WORK,
+  'GET takes/[take]': WATCH,
+  'PATCH takes/[take]': WORK,
+  'GET takes/[take]/tasks': WATCH,
+  'POST takes/[take]/tasks': WORK,
+  'DELETE takes/[take]/tasks/[task]': WORK,
+  'GET takes/[take]/tasks/[task]/file': WATCH,
+  'GET space': SIGNED_IN,
 };
 
 /** A seat of its own with a link, for a handler that may take it away. */

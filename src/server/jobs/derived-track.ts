@@ -7,7 +7,7 @@ import { insertDerivedTrack, type TrackRow } from '../takes/queries';
 import type { Querier } from '../database';
 
 /** Stores a mono track that is made from another, piece by piece as it comes. Returns its id. */
-export async function storeDerived(db: Querier, origin: TrackRow, kind: 'repaired' | 'home' | 'best', pieces: AsyncIterable<Float32Array>): Promise<string> {
+export async function storeDerived(db: Querier, origin: TrackRow, kind: 'repaired', pieces: AsyncIterable<Float32Array>): Promise<string> {
   const { take_id, recorded, name, format } = origin;
   const id = await insertDerivedTrack(db, take_id, { kind, recorded, name, format, channels: 1, derivedFrom: origin.id });
   const chunk = new Float32Array(CHUNK_FRAMES);

@@ -56,7 +56,5 @@ async function workOn(task: Task, work: Work): Promise<unknown> {
       return exportTake(work, task.params);
     case 'repair':
       return repairTrack(work, task.params.track);
-    case 'home':
-      throw new Error('not yet');
   }
 }

@@ -34,6 +34,8 @@ export async function loadTake(db: Querier, id: string): Promise<TakeData & { ep
     gaps,
     plays,
     markers,
+    pauses: take.pauses,
+    leftOut: take.not_recorded,
     planChanges: changes.map((change, k) => ({ atSample: change.atSample, words: planDifference(changes[k - 1]?.plan ?? plan, change.plan) })),
     consents: consents.map((consent) => ({ ...consent, agreedAt: consent.agreedAt.toISOString() })),
     tracks: tracks.map(({ id, kind, name, channels, format, derived_from, made }) => {

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { SAMPLE_FORMATS } from '@/core/formats/wav/sample-format';
 import type { HearingPlan } from '@/core/hearing/plan';
 import { hearingPlanSchema } from '@/core/hearing/plan-schema';
+import { leftOutSchema, pauseSchema, type LeftOut, type TakePause } from '@/core/takes/pauses';
 import type { GapCause } from '@/core/takes/gaps';
 import type { Querier } from '../database';
 import { notFound } from '../http/errors';
@@ -9,7 +10,7 @@ import { notFound } from '../http/errors';
 /** What a desk records. */
 export const RECORDED_KINDS = ['voice', 'sounds', 'share', 'talkback', 'feed', 'return', 'program', 'phones'] as const;
 /** And what is made from that afterwards. */
-export const TRACK_KINDS = [...RECORDED_KINDS, 'home', 'best', 'repaired'] as const;
+export const TRACK_KINDS = [...RECORDED_KINDS, 'repaired'] as const;
 
 const takeRow = z.object({
   id: z.uuid(),
@@ -24,11 +25,13 @@ const takeRow = z.object({
   name: z.string(),
   note: z.string(),
   binned_at: z.date().nullable(),
+  pauses: z.array(pauseSchema),
+  not_recorded: z.array(leftOutSchema),
 });
 export type TakeRow = z.infer<typeof takeRow>;
 
 const TAKE = `select id, episode_id, number, state, started_at, sealed_at,
-                     length_samples::text, clock_at_start::text, clock_at_call::text, name, note, binned_at from take`;
+                     length_samples::text, clock_at_start::text, clock_at_call::text, name, note, binned_at, pauses, not_recorded from take`;
 
 function parseTake(row: unknown): TakeRow {
   const counts = row as Record<'length_samples' | 'clock_at_start' | 'clock_at_call', string | null>;
@@ -62,6 +65,7 @@ export async function listTakes(db: Querier, episode: string): Promise<TakeRow[]
 export interface NewTake {
   episode: string;
   plan: HearingPlan;
+  leftOut: readonly LeftOut[];
 }
 
 /** Begins a take with the episode's next number. */
@@ -70,10 +74,10 @@ export async function insertTake(db: Querier, take: NewTake): Promise<{ id: stri
   const { rowCount } = await db.query('select 1 from episode where id = $1 for update', [take.episode]);
   if (rowCount === 0) throw notFound('episode');
   const { rows } = await db.query<{ id: string; number: number }>(
-    `insert into take (episode_id, number, plan)
-     select $1, coalesce(max(number), 0) + 1, $2 from take where episode_id = $1
+    `insert into take (episode_id, number, plan, not_recorded)
+     select $1, coalesce(max(number), 0) + 1, $2, $3 from take where episode_id = $1
      returning id, number`,
-    [take.episode, JSON.stringify(take.plan)],
+    [take.episode, JSON.stringify(take.plan), JSON.stringify(take.leftOut)],
   );
   return rows[0];
 }
@@ -144,13 +148,14 @@ export interface TakeSpan {
   /** Session clock at the take's first sample; null when the desk could not say. */
   clockAtStart: number | null;
   clockAtCall: number | null;
+  pauses?: readonly TakePause[];
 }
 
 export async function markSealed(db: Querier, take: string, span: TakeSpan): Promise<void> {
   await db.query(
     `update take set state = 'sealed', sealed_at = now(), length_samples = $2, clock_at_start = $3,
-            clock_at_call = $4 where id = $1`,
-    [take, span.lengthSamples, span.clockAtStart, span.clockAtCall],
+            clock_at_call = $4, pauses = $5 where id = $1`,
+    [take, span.lengthSamples, span.clockAtStart, span.clockAtCall, JSON.stringify(span.pauses ?? [])],
   );
 }
 

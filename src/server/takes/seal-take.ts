@@ -1,5 +1,6 @@
 import type pg from 'pg';
 import { CHUNK_FRAMES, chunkCount, chunkFrames } from '@/core/takes/chunks';
+import type { TakePause } from '@/core/takes/pauses';
 import type { HearingPlan } from '@/core/hearing/plan';
 import { inTransaction } from '../database';
 import { HttpError } from '../http/errors';
@@ -14,6 +15,7 @@ export interface SealRequest {
   clockAtCall: number | null;
   /** What the desk itself could not capture. */
   gaps: Gap[];
+  pauses?: readonly TakePause[];
   /** Plans that came into force during the take. */
   planChanges?: { atSample: number; plan: HearingPlan }[];
 }

@@ -1,12 +1,10 @@
 'use client';
 
-import { Box, Flex, NativeSelect, Text } from '@chakra-ui/react';
+import { Flex, NativeSelect, Text } from '@chakra-ui/react';
 import { formatDb } from '../format';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { LevelSlider } from '../shell/level-slider';
 import { Panel } from '../shell/panel';
-import { RecordingChoices } from './recording-choices';
-import { MixesChoice } from './mixes-choice';
 
 const COUGHS = [
   { words: 'the call and the program', value: { callers: true, program: true } },
@@ -55,10 +53,6 @@ export function HabitsPanel() {
           <NativeSelect.Indicator />
         </NativeSelect.Root>
       </Flex>
-      <RecordingChoices />
-      <Box mb="10px">
-        <MixesChoice />
-      </Box>
       <Flex justify="space-between" fontSize="14px">
         <Text>While I talk to somebody, the rest goes down by</Text>
         <Text>{formatDb(-talkDimDb)}</Text>

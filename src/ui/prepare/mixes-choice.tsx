@@ -13,7 +13,7 @@ export function MixesChoice() {
       checked={recordMixes}
       disabled={recording}
       title="Program, returns, phones and feeds get a track of their own."
-      onCheckedChange={({ checked }) => desk.setRecordMixes(checked === true)}
+      onCheckedChange={({ checked }) => desk.chooseRecording({ recordMixes: checked === true })}
     >
       <Checkbox.HiddenInput />
       <Checkbox.Control borderColor="faint" _checked={{ bg: 'lamp', borderColor: 'lamp', color: 'onLight' }} />

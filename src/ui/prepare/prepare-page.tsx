@@ -8,6 +8,7 @@ import { HabitsPanel } from './habits-panel';
 import { KeysPanel } from './keys-panel';
 import { NamedPlansPanel } from './named-plans-panel';
 import { OutsidePanel } from './outside-panel';
+import { RecordedPanel } from './recorded-panel';
 import { PeoplePanel } from './people-panel';
 
 /** Before the call: who is in it, what happens outside the desk, where the plan begins, and the keys. */
@@ -21,6 +22,7 @@ export function PreparePage({ namedPlans }: { namedPlans: { name: string; plan: 
       <Flex direction="column" gap="10px">
         <OutsidePanel />
         <GroupsPanel />
+        <RecordedPanel />
         <HabitsPanel />
       </Flex>
       <Flex direction="column" gap="10px">

@@ -1,6 +1,10 @@
 'use client';
 
 import { Box, Flex, Text } from '@chakra-ui/react';
+import { useEffect } from 'react';
+import { Pause, Play } from 'lucide-react';
+import { BYTES_PER_SAMPLE } from '@/core/formats/wav/sample-format';
+import { roomFor, roomInWords, shortOfRoom, watchSpace, type Room } from '@/live/desk/space';
 import { ControlButton } from './control-button';
 import { formatClock, formatDuration } from '../format';
 import { useDesk, useDeskState } from './desk-context';
@@ -11,12 +15,16 @@ const RATE = 48000;
 export function RecordingBlock() {
   const desk = useDesk();
   const recording = useDeskState((state) => state.recording);
+  const isPaused = recording?.phase === 'paused';
   const call = useDeskState((state) => state.call);
   const isOn = recording !== null;
+  const room = roomInWords(useRoom());
+  useEffect(() => watchSpace(desk.store), [desk]);
   return (
     <Flex
       role="group"
       aria-label="Recording"
+      title={room && `Room for ${room}`}
       align="center"
       gap="12px"
       px="14px"
@@ -31,6 +39,7 @@ export function RecordingBlock() {
       <Box flex="1" role="status" aria-live="off">
         <Text fontFamily="heading" fontSize="19px" fontWeight="700" lineHeight="1.15">
           {recording ? formatClock(recording.capturedFrames / RATE) : 'Not recording'}
+          {isPaused && ' paused'}
         </Text>
         <Text fontSize="12.5px" color={isOn ? 'text' : 'soft'} lineHeight="1.3">
           {recording ? <Safety /> : <Idle />}
@@ -41,14 +50,21 @@ export function RecordingBlock() {
           Record
         </ControlButton>
       ) : (
-        // Not disabled while starting or saving: a disabled button would drop the keyboard's focus.
+        <>
+        {(recording.phase === 'recording' || isPaused) && (
+          <ControlButton px="10px" aria-label={isPaused ? 'Go on recording' : 'Pause recording'} title={isPaused ? 'Go on recording' : 'Pause recording'} onClick={() => desk.pauseRecording(!isPaused)}>
+            {isPaused ? <Play size={16} /> : <Pause size={16} />}
+          </ControlButton>
+        )}
+        {/* Not disabled while starting or saving: a disabled button would drop the keyboard's focus. */}
         <ControlButton
           tone="ember"
-          aria-disabled={recording.phase !== 'recording'}
-          onClick={() => recording.phase === 'recording' && void desk.stopRecording()}
+          aria-disabled={recording.phase !== 'recording' && !isPaused}
+          onClick={() => (recording.phase === 'recording' || isPaused) && void desk.stopRecording()}
         >
           {recording.phase === 'finishing' ? 'Saving …' : 'Stop'}
         </ControlButton>
+        </>
       )}
     </Flex>
   );
@@ -56,19 +72,35 @@ export function RecordingBlock() {
 
 function Safety() {
   const recording = useDeskState((state) => state.recording);
+  const room = useRoom();
   if (!recording) return null;
-  const tracks = `${recording.trackNames.length} tracks`;
+  const left = recording.leftOut.length > 0 ? `, ${recording.leftOut.length} left out` : '';
+  const tracks = `${recording.trackNames.length} tracks${left}`;
   if (recording.waiting) {
     const kept = recording.keptFrames === null ? 'held in memory only' : `${formatDuration(recording.keptFrames / RATE)} kept on this computer`;
     return `${tracks} · ${kept} · waiting to send: ${recording.waiting}`;
   }
   const safe = Math.min(...recording.safeFrames) / RATE;
-  return `${tracks} · ${formatDuration(safe)} of each safe on the server`;
+  const ends = recording.stopsAt === null ? '' : ` · stops at ${formatDuration(recording.stopsAt / RATE)}`;
+  const short = shortOfRoom(room);
+  if (short) return `${tracks} · ${short}`;
+  return `${tracks} · ${formatDuration(safe)} of each safe on the server${ends}`;
 }
 
 function Idle() {
   const last = useDeskState((state) => state.lastTake);
   const call = useDeskState((state) => state.call);
+  const room = useRoom();
+  const short = shortOfRoom(room);
+  if (short) return `Only ${short}`;
   if (last) return `Take ${last.number} is safe: ${formatDuration(last.lengthSamples / RATE)}`;
   return call === 'running' ? 'Every voice on its own track' : 'Start the call first';
+}
+
+/** Room for the sources of this plan, in the show's format. */
+function useRoom(): Room {
+  const space = useDeskState((state) => state.space);
+  const channels = useDeskState(({ plan }) => plan.seats.length + 2 * (plan.players.length + plan.shares.length));
+  const format = useDeskState((state) => state.recordingSettings.format);
+  return roomFor(space, channels, BYTES_PER_SAMPLE[format]);
 }

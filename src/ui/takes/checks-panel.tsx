@@ -6,7 +6,7 @@ import { findingsOf, type CheckFinding } from '@/core/checks/findings';
 import type { TakeCheck } from '@/core/checks/take-check';
 import type { TakeData } from '@/core/session/take-data';
 import type { TakePlayer } from '@/live/takes/take-player';
-import { formatDuration, formatLevel } from '../format';
+import { formatDuration } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { Panel } from '../shell/panel';
 import { IsolationTable } from './isolation-table';
@@ -105,13 +105,13 @@ function Repair({ take, track, tasks }: { take: TakeData; track: string; tasks: 
   const name = take.tracks.find(({ id }) => id === track)?.name ?? '';
   if (isOpen) return <Text color="soft">Repairing … {Math.round(100 * newest.progress)} %</Text>;
   return (
-    <>
+    <Box>
       <ControlButton h="26px" px="9px" fontSize="13px" aria-label={`Repair ${name}’s track`} onClick={() => tasks.ask({ kind: 'repair', params: { track } })}>
         {newest?.state === 'done' ? 'Repair again' : 'Repair'}
       </ControlButton>
       {newest?.state === 'failed' && <Text color="ember">{newest.problem}</Text>}
       {newest?.state === 'done' && <Text color="soft">{repairInWords(take, newest.result as RepairOutcome)}</Text>}
-    </>
+    </Box>
   );
 }
 
@@ -123,6 +123,6 @@ interface RepairOutcome {
 /** `Maren from −31 dB to −54 dB` */
 function repairInWords(take: TakeData, { track, sources }: RepairOutcome): string {
   if (track === null) return 'It came out no better, so there is only the track itself.';
-  const level = (db: number | null, none: string) => (db === null ? none : `${formatLevel(db)} dB`);
+  const level = (db: number | null, none: string) => (db === null ? none : `−${Math.round(-db)} dB`);
   return sources.map(({ source, beforeDb, afterDb }) => `${take.tracks.find(({ id }) => id === source)?.name.split(' ')[0]} from ${level(beforeDb, 'some')} to ${level(afterDb, 'nothing found')}`).join(', ');
 }

@@ -83,6 +83,11 @@ function SealedTake({ take, player }: { take: TakeData; player: TakePlayer }) {
         </Text>
       )}
       <GapNote take={take} />
+      {take.leftOut.length > 0 && (
+        <Text fontSize="14px" color="soft">
+          Left out of this take: {take.leftOut.map(({ name, reason }) => `${name} (${reason})`).join(', ')}
+        </Text>
+      )}
       <Flex flex="1" minH="0" gap="16px">
         <Flex direction="column" flex="1" minW="0">
           <TimelineHead take={take} player={player} view={view} onView={setView} />

@@ -1,7 +1,7 @@
 'use client';
 
 import { Box, chakra, Flex, Text } from '@chakra-ui/react';
-import { Flag, Minus, Music, Plus, Shuffle } from 'lucide-react';
+import { Flag, Minus, Music, Pause, Plus, Shuffle } from 'lucide-react';
 import type { ReactNode } from 'react';
 import type { TakeData } from '@/core/session/take-data';
 import type { TakePlayer } from '@/live/takes/take-player';
@@ -34,6 +34,7 @@ export function TimelineHead({ take, player, view, onView }: TimelineHeadProps) 
   const events = [
     ...take.markers.map(({ id, atSample, name }) => ({ key: id, atSample, words: `Marker: ${name}`, icon: <Flag size={13} />, colour: 'tide' })),
     ...take.planChanges.map(({ atSample, words }, k) => ({ key: `plan-${k}`, atSample, words: `Plan changed. ${words}`, icon: <Shuffle size={13} />, colour: 'text' })),
+    ...take.pauses.map(({ atSample, lengthSamples }, k) => ({ key: `pause-${k}`, atSample, words: `Recording was paused for ${formatDuration(lengthSamples / RATE)}`, icon: <Pause size={13} />, colour: 'ember' })),
     ...take.plays.map(({ atSample, name, lengthSamples }, k) => ({ key: `play-${k}`, atSample, words: `${name} played for ${(lengthSamples / RATE).toFixed(1)} s`, icon: <Music size={13} />, colour: 'lamp' })),
   ].filter(({ atSample }) => atSample >= view.from && atSample <= view.to);
   return (
@@ -58,9 +59,9 @@ export function TimelineHead({ take, player, view, onView }: TimelineHeadProps) 
           </Across>
         ))}
         <Box role="group" aria-label="What happened">
-          {events.slice(0, MOST_MARKS).map(({ key, atSample, words, icon, colour }) => (
+          {placed(events.slice(0, MOST_MARKS), view).map(({ key, atSample, words, icon, colour, row }) => (
             <Across key={key} view={view} at={atSample}>
-              <Mark type="button" position="absolute" top="0" left="-8px" p="2px" color={colour} title={`${formatDuration(atSample / RATE)} ${words}`} aria-label={`${words}, at ${formatDuration(atSample / RATE)}`} onClick={() => player.seek(atSample)}>
+              <Mark type="button" position="absolute" top={`${14 * row - 4}px`} left="-8px" p="2px" color={colour} title={`${formatDuration(atSample / RATE)} ${words}`} aria-label={`${words}, at ${formatDuration(atSample / RATE)}`} onClick={() => player.seek(atSample)}>
                 {icon}
               </Mark>
             </Across>
@@ -70,6 +71,18 @@ export function TimelineHead({ take, player, view, onView }: TimelineHeadProps) 
       <Box w="150px" flex="none" />
     </Flex>
   );
+}
+
+/** Marks that would lie over each other lie below each other, in two rows. */
+function placed<Mark extends { atSample: number }>(marks: readonly Mark[], view: View): (Mark & { row: number })[] {
+  const sorted = [...marks].sort((a, b) => a.atSample - b.atSample);
+  let last = { share: -1, row: 1 };
+  return sorted.map((mark) => {
+    const share = shareOf(view, mark.atSample);
+    const row = share - last.share < 0.03 && last.row === 0 ? 1 : 0;
+    last = { share, row };
+    return { ...mark, row };
+  });
 }
 
 function Across({ view, at, children }: { view: View; at: number; children: ReactNode }) {

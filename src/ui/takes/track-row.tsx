@@ -22,8 +22,6 @@ const KINDS: Record<TakeTrack['kind'], string> = {
   return: 'return: what they heard',
   program: 'mix',
   phones: 'phones: what you heard',
-  home: 'home track, as spoken',
-  best: 'best of line and home',
   repaired: 'repaired voice',
 };
 

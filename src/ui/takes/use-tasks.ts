@@ -1,6 +1,6 @@
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useState } from 'react';
-import type { AskedTask, TaskData } from '@/core/tasks/task';
+import type { Task, TaskData } from '@/core/tasks/task';
 import { getJson, sendJson } from '@/live/api';
 
 const LOOK_EVERY_MS = 1000;
@@ -8,7 +8,7 @@ const LOOK_EVERY_MS = 1000;
 export interface Tasks {
   list: readonly TaskData[] | null;
   trouble: string;
-  ask(task: AskedTask): void;
+  ask(task: Task): void;
   cancel(id: string): void;
 }
 

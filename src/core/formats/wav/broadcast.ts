@@ -52,11 +52,13 @@ export function broadcastWavHeader(wav: WavDescription, frames: number, facts: B
 }
 
 function bextChunk(facts: BroadcastFacts): Uint8Array {
-  const history = ascii(facts.codingHistory, 4096);
+  const words = ascii(facts.codingHistory, 4096);
+  // An even body: some readers of RF64 do not step over the pad byte of an odd one.
+  const history = words.length % 2 === 0 ? words : `${words}\0`;
   const body = 602 + history.length;
   const iso = facts.recordedAt.toISOString();
   const { integratedLufs, rangeLu, truePeakDb, momentaryMaxLufs, shortTermMaxLufs } = facts.loudness;
-  const chunk = writer(8 + body + (body % 2)).text('bext').u32(body);
+  const chunk = writer(8 + body).text('bext').u32(body);
   chunk.field(facts.description, 256).field(facts.originator, 32).field(facts.originatorReference, 32);
   chunk.field(iso.slice(0, 10), 10).field(iso.slice(11, 19), 8);
   chunk.u32(facts.timeReference % 2 ** 32).u32(Math.floor(facts.timeReference / 2 ** 32)).u16(2);

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { SAMPLE_FORMATS } from '@/core/formats/wav/sample-format';
+import { leftOutSchema } from '@/core/takes/pauses';
 import { database } from '@/server/database';
 import { episodeParams } from '@/server/http/params';
 import { readJson, route } from '@/server/http/route';
@@ -19,10 +20,11 @@ const takeBody = z.object({
     )
     .min(1)
     .max(64),
+  notRecorded: z.array(leftOutSchema).max(64).default([]),
 });
 
 /** Begins a take with the given tracks. */
 export const POST = route({ right: 'record', params: episodeParams }, async ({ params, request }) => {
-  const { tracks } = await readJson(request, takeBody);
-  return Response.json(await beginTake(database(), params.episode, tracks), { status: 201 });
+  const { tracks, notRecorded } = await readJson(request, takeBody);
+  return Response.json(await beginTake(database(), params.episode, tracks, notRecorded), { status: 201 });
 });

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { hearingPlanSchema } from '@/core/hearing/plan-schema';
+import { pauseSchema } from '@/core/takes/pauses';
 import { database } from '@/server/database';
 import { takeParams } from '@/server/http/params';
 import { readJson, route } from '@/server/http/route';
@@ -14,6 +15,7 @@ const sealBody = z.object({
   lengthSamples: samples.nullable(),
   clockAtStart: samples.nullable().default(null),
   clockAtCall: samples.nullable().default(null),
+  pauses: z.array(pauseSchema).max(1000).default([]),
   planChanges: z.array(z.object({ atSample: samples, plan: hearingPlanSchema })).max(5000).default([]),
   gaps: z
     .array(z.object({ track: z.uuid(), atSample: samples, lengthSamples: samples.positive(), cause: z.enum(GAP_CAUSES).default('ring-overrun') }))

@@ -1,0 +1,74 @@
+import { execFileSync } from 'node:child_process';
+import { expect, test } from './host';
+import { rmsDb, downloadAll, trackOf } from './take-files';
+
+test('a take is paused, one track is left out with a reason, it is checked, repaired, named and taken away', async ({ host, page }) => {
+  test.setTimeout(240_000);
+  await host.openDesk();
+  await page.getByRole('link', { name: 'Prepare' }).click();
+  const recorded = page.getByRole('region', { name: 'What is recorded' });
+  await recorded.getByRole('button', { name: 'Leave out Sounds, sounds' }).click();
+  await recorded.getByLabel('Why Sounds, sounds is left out').fill('rights not cleared');
+  await recorded.getByRole('button', { name: 'Leave it out' }).click();
+  await expect(recorded).toContainText('not recorded: rights not cleared');
+  await page.getByRole('link', { name: 'Live', exact: true }).click();
+  await host.startCall();
+  await host.record();
+  await expect(host.recording()).toContainText('1 left out');
+  await host.untilRecorded(12);
+  await host.recording().getByRole('button', { name: 'Pause recording' }).click();
+  await expect(host.recording()).toContainText('paused');
+  const clock = await host.recording().getByRole('status').innerText();
+  // What is said now is on no track: the call goes on and the recording's clock stands.
+  await expect(host.lane('Maren').or(host.lane('Odalys')).first()).toBeVisible();
+  await page.waitForFunction((until) => performance.now() > until, (await page.evaluate(() => performance.now())) + 2000);
+  expect((await host.recording().getByRole('status').innerText()).slice(0, 8)).toBe(clock.slice(0, 8));
+  await host.recording().getByRole('button', { name: 'Go on recording' }).click();
+  await page.keyboard.press('k');
+  await host.untilRecorded(24);
+  await host.stop();
+  await host.endCall();
+
+  await host.openNewestTake();
+  await expect(page.getByText('Left out of this take: Sounds (rights not cleared)')).toBeVisible();
+  const happened = page.getByRole('group', { name: 'What happened' });
+  await expect(happened.getByRole('button', { name: /Recording was paused for 0:0[2-9]/ })).toBeVisible();
+  await expect(happened.getByRole('button', { name: /^Marker:/ })).toBeVisible();
+
+  // Tomasz sits before loudspeakers: the check finds it, and leads to the place.
+  const checks = page.getByRole('region', { name: 'Checks' });
+  const finding = checks.getByText(/Tomasz Wierzba’s track contains Maren Sollis \d\d dB(, Odalys Brandt \d\d dB)?.* down, \d+ ms late/);
+  await expect(finding).toBeVisible({ timeout: 90_000 });
+  await checks.getByRole('button', { name: /^Go to .*Tomasz Wierzba’s track contains Maren/ }).click();
+  await checks.getByRole('button', { name: 'Repair Tomasz Wierzba’s track' }).click();
+  await expect(page.getByRole('article', { name: 'Tomasz Wierzba, repaired voice' })).toBeVisible({ timeout: 90_000 });
+  await expect(checks.getByText(/Maren from −\d\d dB to (−\d\d dB|nothing found)/)).toBeVisible();
+  await page.getByRole('button', { name: 'Hear this alone' }).click();
+  await expect(page.getByRole('button', { name: 'Hear the original' })).toBeVisible();
+
+  await page.keyboard.press('+');
+  await page.keyboard.press('+');
+  await expect(page.getByRole('button', { name: 'Whole take' })).toBeVisible();
+  await page.getByLabel('Name of this take').fill('The good one');
+  await page.getByLabel('Note to this take').fill('begin at the marker');
+  await expect(page.getByText('The name is kept.')).toBeVisible();
+
+  const away = page.getByRole('region', { name: 'Take away' });
+  await away.getByLabel('What to take away').selectOption('mix');
+  await away.getByLabel('Kind of file').selectOption('flac');
+  await away.getByRole('button', { name: 'Make the file' }).click();
+  const link = away.getByRole('link', { name: /^Download .*_mix\.flac$/ });
+  await expect(link).toBeVisible({ timeout: 60_000 });
+  const [mix] = await Promise.all([page.waitForEvent('download'), link.click()]);
+  execFileSync('flac', ['-t', '-s', await mix.path()]);
+  const files = await downloadAll(page);
+  expect(rmsDb(trackOf(files, 'Odalys-Brandt_voice')[0])).toBeGreaterThan(-60);
+
+  await page.getByRole('button', { name: 'Put into the bin' }).click();
+  await expect(page.getByText('It is in the bin for 30 days, then gone.')).toBeVisible();
+  await page.getByRole('link', { name: 'Takes', exact: true }).click();
+  await page.getByText('In the bin: 1').click();
+  await page.getByRole('link', { name: /The good one/ }).click();
+  await page.getByRole('button', { name: 'Bring it back' }).click();
+  await expect(page.getByText('It is back.')).toBeVisible();
+});
