@@ -15,7 +15,7 @@ test('a take is paused, one track is left out with a reason, it is checked, repa
   await host.startCall();
   await host.record();
   await expect(host.recording()).toContainText('1 left out');
-  await host.untilRecorded(12);
+  await host.untilRecorded(7);
   await host.recording().getByRole('button', { name: 'Pause recording' }).click();
   await expect(host.recording()).toContainText('paused');
   const clock = await host.recording().getByRole('status').innerText();
@@ -25,7 +25,7 @@ test('a take is paused, one track is left out with a reason, it is checked, repa
   expect((await host.recording().getByRole('status').innerText()).slice(0, 8)).toBe(clock.slice(0, 8));
   await host.recording().getByRole('button', { name: 'Go on recording' }).click();
   await page.keyboard.press('k');
-  await host.untilRecorded(24);
+  await host.untilRecorded(15);
   await host.stop();
   await host.endCall();
 
@@ -56,6 +56,7 @@ test('a take is paused, one track is left out with a reason, it is checked, repa
   const away = page.getByRole('region', { name: 'Take away' });
   await away.getByLabel('What to take away').selectOption('mix');
   await away.getByLabel('Kind of file').selectOption('flac');
+  await away.getByLabel('Loudness').selectOption('as-is');
   await away.getByRole('button', { name: 'Make the file' }).click();
   const link = away.getByRole('link', { name: /^Download .*_mix\.flac$/ });
   await expect(link).toBeVisible({ timeout: 60_000 });

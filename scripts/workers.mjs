@@ -3,14 +3,14 @@ import { spawn } from 'node:child_process';
 const AGAIN_AFTER_MS = 2000;
 
 /**
- * Starts the workers that do long work on takes, and starts one again that ends by itself. They run beside a call on
- * the same machine, so they give way to it.
+ * Starts the workers that do long work on takes, and starts one again that ends by itself. A call on the same
+ * machine cannot wait and they can, so they take only what it leaves.
  */
 export function startWorkers(databaseUrl, count = 1) {
   const running = new Set();
   let stopping = false;
   const start = () => {
-    const worker = spawn('nice', ['-n', '10', process.execPath, '--import', 'tsx', 'src/server/jobs/worker.ts'], {
+    const worker = spawn('nice', ['-n', '19', process.execPath, '--import', 'tsx', 'src/server/jobs/worker.ts'], {
       env: { ...process.env, DATABASE_URL: databaseUrl },
       stdio: ['ignore', 'ignore', 'inherit'],
       detached: true,
