@@ -13,7 +13,7 @@ const AMPLITUDE = 0.04;
 const TONE_DB = -28;
 
 test('a host and three guests: every return holds the others and never its owner, every track its owner alone', async ({ host, page, browser }) => {
-  test.setTimeout(180_000);
+  test.setTimeout(240_000);
   await giveTones(page, [HOST_HZ], AMPLITUDE);
   const links = await makeEpisode(host, 'Three rivers', PEOPLE.map(({ name }) => name));
   await page.getByRole('link', { name: 'Prepare' }).click();

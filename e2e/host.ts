@@ -41,7 +41,7 @@ export class Host {
 
   async stop(): Promise<void> {
     await this.recording().getByRole('button', { name: 'Stop' }).click();
-    await expect(this.recording()).toContainText(/Take \d+ is safe/, { timeout: 60_000 });
+    await expect(this.recording()).toContainText(/Take \d+ is safe/, { timeout: 120_000 });
   }
 
   async openNewestTake(): Promise<void> {
