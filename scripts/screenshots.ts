@@ -53,7 +53,8 @@ await page.waitForTimeout(2500);
 await shoot('desk-share');
 await page.getByRole('group', { name: 'Shared computer sound' }).getByRole('button', { name: 'Stop sharing' }).click();
 await host.openNewestTake();
-// The outlines are drawn after their data has come.
+// The check takes a while; the outlines are drawn after their data has come.
+await page.getByRole('button', { name: 'Check again' }).waitFor({ timeout: 120_000 });
 await page.waitForTimeout(2000);
 await shoot('take');
 await context.addCookies([{ name: 'theme', value: 'day', url: address }]);
