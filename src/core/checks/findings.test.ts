@@ -61,7 +61,7 @@ describe('findings in words', () => {
   it('says what came the same way once, with its place, and nothing of what nobody hears', () => {
     const found = words([pair('m', 't', -31, 240), pair('o', 't', -35, 242), pair('t', 'm', -70, 240)]);
     expect(found).toMatchObject([{ severity: 'notice', track: 't', atSample: 9, repairable: true }]);
-    expect(found[0].words).toBe('Tomasz’s track contains Maren 31 dB and Odalys 35 dB down, 240 ms late: Tomasz’s loudspeakers, or open headphones, bring it back.');
+    expect(found[0].words).toBe('Tomasz’s track contains Maren 31 dB and Odalys 35 dB down, 240 ms late: so late, most likely Tomasz’s loudspeakers or open headphones bring it back.');
   });
 
   it('puts faults first and is silent on a good take', () => {

@@ -59,7 +59,7 @@ function bleedFinding(group: readonly TrackIsolation[], nameOf: (id: string) => 
   if (verdict === 'unknown') {
     return { severity: 'notice', track: target, words: `${where}’s track contains something of ${listInWords(group.map(({ source }) => nameOf(source)))}, ${late}; how much is lost in what else is there.`, advice: 'Listen to it alone where the other speaks.', atSample, repairable: true };
   }
-  const why = (delayMs ?? 0) > ROUND_TRIP_MS ? `${where}’s loudspeakers, or open headphones, bring it back` : 'one microphone hears both';
+  const why = (delayMs ?? 0) > ROUND_TRIP_MS ? `so late, most likely ${where}’s loudspeakers or open headphones bring it back` : 'so soon, most likely one microphone hears both';
   const heard = listInWords(group.map(({ source, gainDb }) => `${nameOf(source)} ${Math.round(-(gainDb ?? 0))} dB`));
   return {
     severity: group.some(({ gainDb }) => (gainDb ?? 0) > BLEED_FAULT_DB) ? 'fault' : 'notice',

@@ -10,14 +10,22 @@ import { createTrackReader } from './track-reader';
 
 const RATE = 48000;
 const REPAIR_SHARE = 0.75;
-/** Less than this is no improvement worth a second track, dB. */
+/** Less than this is no improvement worth a second track, and more than that is worse, dB. */
 const LEAST_GAIN_DB = 3;
+const WORSE_DB = 1;
+
+interface RepairedSource {
+  source: string;
+  beforeDb: number | null;
+  afterDb: number | null;
+  stillFound: boolean;
+}
 
 export interface RepairResult {
   /** The repaired track; null when it was not better, and the original alone stays. */
   track: string | null;
-  /** Each source that was heard: how much before and after, dB against its own track; null where nothing was found any more. */
-  sources: { source: string; beforeDb: number | null; afterDb: number | null }[];
+  /** Each source that was heard: how much before and after, dB against its own track, null where that could not be told; and whether it is still found. */
+  sources: RepairedSource[];
 }
 
 /** Makes a track without the others in it, beside the one that has them, if it comes out better. */
@@ -52,9 +60,11 @@ export async function repairTrack({ pool, take: takeId, progress }: Work, trackI
       read: (place, from, length) => readers[place].mono(from, length),
       onProgress: (share) => progress(REPAIR_SHARE + (1 - REPAIR_SHARE) * share),
     });
-    const compared = heard.map(({ source, gainDb }, k) => ({ source, beforeDb: gainDb, afterDb: found.find((one) => one.source === k + 1)?.gainDb ?? null }));
-    const isBetter = compared.some(({ beforeDb, afterDb }) => afterDb === null || (beforeDb !== null && afterDb < beforeDb - LEAST_GAIN_DB));
-    if (!isBetter) {
+    const compared = heard.map(({ source, gainDb }, k): RepairedSource => {
+      const after = found.find((one) => one.source === k + 1);
+      return { source, beforeDb: gainDb, afterDb: after?.gainDb ?? null, stillFound: after?.verdict === 'bleeds' || after?.verdict === 'unknown' };
+    });
+    if (!isBetter(compared)) {
       await removeTrack(pool, made);
       return { track: null, sources: compared };
     }
@@ -64,4 +74,10 @@ export async function repairTrack({ pool, take: takeId, progress }: Work, trackI
     await removeTrack(pool, made);
     throw error;
   }
+}
+
+/** At least one source is clearly less or gone, and none is more than it was. */
+function isBetter(sources: readonly RepairedSource[]): boolean {
+  const change = ({ beforeDb, afterDb }: RepairedSource) => (beforeDb === null || afterDb === null ? 0 : afterDb - beforeDb);
+  return sources.some((one) => !one.stillFound || change(one) < -LEAST_GAIN_DB) && sources.every((one) => !one.stillFound || change(one) < WORSE_DB);
 }

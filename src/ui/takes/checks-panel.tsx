@@ -30,6 +30,8 @@ export function ChecksPanel({ take, player, tasks, onShow }: ChecksPanelProps) {
   const failed = checks[0]?.state === 'failed' ? checks[0].problem : null;
   const check = (done?.result ?? null) as TakeCheck | null;
   const findings = check ? findingsOf(take, check) : [];
+  const apart = check?.isolation.filter(({ verdict }) => verdict === 'not-measurable').length ?? 0;
+  const unknown = apart > 0 && ` Of ${apart} pairs nothing can be said: they never sounded together.`;
   const go = (sample: number) => {
     player.seek(sample);
     onShow(sample);
@@ -46,7 +48,7 @@ export function ChecksPanel({ take, player, tasks, onShow }: ChecksPanelProps) {
         {failed && <Text color="ember">The check ended: {failed}</Text>}
         {check && !running && findings.length === 0 && (
           <Flex gap="8px" align="center">
-            <CircleCheck size={17} /> Every track is whole, and nobody is heard in anybody else’s.
+            <CircleCheck size={17} /> Every track is whole, and nobody was found in anybody else’s.{unknown}
           </Flex>
         )}
         {!check && !running && !failed && tasks.list && <Text color="soft">Not checked yet.</Text>}
@@ -117,12 +119,12 @@ function Repair({ take, track, tasks }: { take: TakeData; track: string; tasks: 
 
 interface RepairOutcome {
   track: string | null;
-  sources: { source: string; beforeDb: number | null; afterDb: number | null }[];
+  sources: { source: string; beforeDb: number | null; afterDb: number | null; stillFound: boolean }[];
 }
 
 /** `Maren from −31 dB to −54 dB` */
 function repairInWords(take: TakeData, { track, sources }: RepairOutcome): string {
   if (track === null) return 'It came out no better, so there is only the track itself.';
   const level = (db: number | null, none: string) => (db === null ? none : `−${Math.round(-db)} dB`);
-  return sources.map(({ source, beforeDb, afterDb }) => `${take.tracks.find(({ id }) => id === source)?.name.split(' ')[0]} from ${level(beforeDb, 'some')} to ${level(afterDb, 'nothing found')}`).join(', ');
+  return sources.map(({ source, beforeDb, afterDb, stillFound }) => `${take.tracks.find(({ id }) => id === source)?.name.split(' ')[0]} from ${level(beforeDb, 'some')} to ${level(afterDb, stillFound ? 'some' : 'nothing found')}`).join(', ');
 }
