@@ -5,6 +5,8 @@ const alias = { '@': fileURLToPath(new URL('src', import.meta.url)) };
 
 export default defineConfig({
   test: {
+    // As many as there are processors: nothing here is timed.
+    maxWorkers: '100%',
     projects: [
       {
         resolve: { alias },
@@ -12,7 +14,7 @@ export default defineConfig({
           name: 'unit',
           include: ['src/**/*.test.ts', 'lab/**/*.test.ts', 'scripts/**/*.test.ts'],
           exclude: ['src/server/**/*.db.test.ts'],
-          testTimeout: 60_000,
+          testTimeout: 180_000,
         },
       },
       {
@@ -20,7 +22,7 @@ export default defineConfig({
         test: {
           name: 'database',
           include: ['src/server/**/*.db.test.ts'],
-          testTimeout: 60_000,
+          testTimeout: 180_000,
           hookTimeout: 60_000,
         },
       },

@@ -91,12 +91,14 @@ test('a take is played in step, with solo and mute', async ({ host, page }) => {
 test('no page scrolls at 1280×800, none has a serious accessibility fault, by night and by day', async ({ host, page }) => {
   // Sixteen screens, each looked at whole.
   test.setTimeout(240_000);
-  const inspect = async (where: string) => {
+  const inspect = async (where: string, theme: string) => {
     // What is half faded in has half its contrast.
     await page.evaluate(() => Promise.all(document.getAnimations().filter(({ effect }) => effect?.getTiming().iterations !== Infinity).map((one) => one.finished.catch(() => undefined))));
-    const { violations } = await new AxeBuilder({ page }).analyze();
+    // By day the screens are the same but for their colours.
+    const axe = theme === 'night' ? new AxeBuilder({ page }) : new AxeBuilder({ page }).withRules(['color-contrast']);
+    const { violations } = await axe.analyze();
     const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
-    expect(serious.map(({ id, nodes }) => `${where}: ${id} ${nodes[0].html}`)).toEqual([]);
+    expect(serious.map(({ id, nodes }) => `${where} by ${theme}: ${id} ${nodes[0].html}`)).toEqual([]);
     // The list of episodes may be long; the rooms of an episode never scroll as a whole.
     if (where.startsWith('episodes')) return;
     const overflow = await page.evaluate(() => document.documentElement.scrollHeight - window.innerHeight);
@@ -105,37 +107,37 @@ test('no page scrolls at 1280×800, none has a serious accessibility fault, by n
   for (const theme of ['night', 'day']) {
     await page.context().addCookies([{ name: 'theme', value: theme, url: page.url() === 'about:blank' ? process.env.BASE_URL! : page.url() }]);
     await page.goto('/');
-    await inspect(`episodes by ${theme}`);
+    await inspect('episodes', theme);
     await host.openDesk();
-    await inspect(`idle desk by ${theme}`);
+    await inspect('idle desk', theme);
     for (const room of ['Prepare', 'Hearing']) {
       await page.getByRole('link', { name: room, exact: true }).click();
       await expect(page.getByRole('region', { name: 'The audit' })).toBeVisible();
-      await inspect(`${room} by ${theme}`);
+      await inspect(room, theme);
     }
     await page.getByRole('link', { name: 'Sounds', exact: true }).click();
     await page.getByRole('button', { name: 'Practice controller' }).click();
-    await inspect(`Sounds by ${theme}`);
+    await inspect('Sounds', theme);
     await page.getByRole('button', { name: 'Edit River bed' }).click();
     await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeEnabled();
-    await inspect(`sound editor by ${theme}`);
+    await inspect('sound editor', theme);
     await page.getByRole('button', { name: 'Close the editor' }).click();
     await page.getByRole('link', { name: 'Live', exact: true }).click();
     await host.startCall();
     await page.keyboard.press('3');
     await page.getByRole('button', { name: 'How loud each hears Bed' }).click();
     await expect(page.getByRole('slider', { name: 'Level of Bed for callers' })).toBeVisible();
-    await inspect(`levels of a sound by ${theme}`);
+    await inspect('levels of a sound', theme);
     await page.keyboard.press('Escape');
     await host.record();
     await host.untilRecorded(1);
-    await inspect(`live desk by ${theme}`);
+    await inspect('live desk', theme);
     await host.stop();
     await page.getByRole('link', { name: 'Takes', exact: true }).click();
     await expect(page.getByRole('heading', { name: 'Takes' })).toBeVisible();
-    await inspect(`takes by ${theme}`);
+    await inspect('takes', theme);
     await host.openNewestTake();
-    await inspect(`take by ${theme}`);
+    await inspect('take', theme);
     await page.getByRole('link', { name: 'Live', exact: true }).click();
     await host.endCall();
   }

@@ -1,4 +1,5 @@
 import { test as base, expect, type Page } from '@playwright/test';
+import { calmMachine } from './calm';
 
 /** What a host does, by the names a host reads. */
 export class Host {
@@ -32,11 +33,14 @@ export class Host {
     await expect(this.recording().getByRole('button', { name: 'Stop' })).toBeEnabled();
   }
 
-  /** Waits until that many seconds are recorded, by the desk's own clock. */
+  /** What is recorded so far, in seconds, by the desk's own clock. */
+  async recordedSeconds(): Promise<number> {
+    return toSeconds(await this.recording().getByRole('status').innerText());
+  }
+
+  /** Waits until that many seconds are recorded. */
   async untilRecorded(seconds: number): Promise<void> {
-    await expect
-      .poll(async () => seconds <= toSeconds(await this.recording().getByRole('status').innerText()), { timeout: 60_000 })
-      .toBe(true);
+    await expect.poll(() => this.recordedSeconds(), { timeout: 60_000 }).toBeGreaterThanOrEqual(seconds);
   }
 
   async stop(): Promise<void> {
@@ -71,7 +75,14 @@ function toSeconds(text: string): number {
 }
 
 /** A host at the demo's desk. The test fails when the page wrote an error to the console. */
-export const test = base.extend<{ host: Host; tolerated: RegExp[] }>({
+export const test = base.extend<{ host: Host; tolerated: RegExp[]; calm: void }>({
+  calm: [
+    async ({}, use) => {
+      await calmMachine();
+      await use();
+    },
+    { auto: true, timeout: 400_000 },
+  ],
   tolerated: [[], { option: true }],
   host: async ({ page, tolerated }, use) => {
     const errors: string[] = [];

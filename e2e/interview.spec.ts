@@ -1,4 +1,4 @@
-import { newestPlanChange, readTake } from './newest-take';
+import { newestPlanChanges, readTake } from './newest-take';
 import { compiledGain, compilePlan } from '../src/core/hearing/compile';
 import { expect, test } from './host';
 import { simulateSources } from './simulate';
@@ -157,7 +157,7 @@ test('a change takes effect on air within 30 ms, and the take knows when', async
   program.forEach((sample, i) => {
     if (Math.abs(sample - others.reduce((sum, track) => sum + track[i], 0)) > 1e-4) last = i;
   });
-  const changedAt = await newestPlanChange();
+  const [changedAt] = await newestPlanChanges();
   // The desk reads the session clock every 1024 samples, so the noted moment may be that much early.
   expect(last - changedAt).toBeGreaterThan(0);
   expect(last - changedAt).toBeLessThan(0.03 * 48000 + 1024);

@@ -1,14 +1,14 @@
 import type { HearingPlan } from '../src/core/hearing/plan';
 import { connect } from '../src/server/database';
 
-/** When the first change of plan of the newest take came into force, in its samples. */
-export async function newestPlanChange(): Promise<number> {
+/** When the changes of plan of the newest take came into force, in its samples. */
+export async function newestPlanChanges(): Promise<number[]> {
   const pool = connect(process.env.BROWSER_DATABASE_URL);
   const { rows } = await pool.query(
-    'select at_sample from take_plan_change join take on take.id = take_id order by take.started_at desc, place limit 1',
+    'select at_sample from take_plan_change where take_id = (select id from take order by started_at desc limit 1) order by place',
   );
   await pool.end();
-  return Number((rows[0] as { at_sample: string }).at_sample);
+  return (rows as { at_sample: string }[]).map((row) => Number(row.at_sample));
 }
 
 /** The newest take as the database has it. */
@@ -18,4 +18,15 @@ export async function readTake(): Promise<{ plan: HearingPlan; clockAtStart: num
   await pool.end();
   const [row] = rows as { plan: HearingPlan; clock_at_start: string; clock_at_call: string; length_samples: string }[];
   return { plan: row.plan, clockAtStart: Number(row.clock_at_start), clockAtCall: Number(row.clock_at_call), lengthSamples: Number(row.length_samples) };
+}
+
+/** What the newest take lists as missing. */
+export async function newestGaps(): Promise<{ atSample: number; lengthSamples: number; cause: string }[]> {
+  const pool = connect(process.env.BROWSER_DATABASE_URL);
+  const { rows } = await pool.query(
+    `select at_sample, gap.length_samples, cause from gap join track on track.id = track_id
+      where take_id = (select id from take order by started_at desc limit 1)`,
+  );
+  await pool.end();
+  return (rows as { at_sample: string; length_samples: string; cause: string }[]).map((row) => ({ atSample: Number(row.at_sample), lengthSamples: Number(row.length_samples), cause: row.cause }));
 }

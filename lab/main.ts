@@ -1,4 +1,5 @@
 import { UsageError } from './arguments';
+import * as align from './commands/align';
 import * as audit from './commands/audit';
 import * as call from './commands/call';
 import * as isolation from './commands/isolation';
@@ -12,7 +13,7 @@ interface Command {
   run(words: readonly string[]): object | Promise<object>;
 }
 
-const COMMANDS: Record<string, Command> = { call, audit, sounds, throughput, loudness, isolation, repair };
+const COMMANDS: Record<string, Command> = { call, audit, sounds, throughput, loudness, isolation, repair, align };
 
 const usageOfAll = (): string => Object.values(COMMANDS).map(({ usage }) => `  ${usage}`).join('\n');
 

@@ -81,10 +81,10 @@ function runningPort(bin, folder) {
 /**
  * Starts (or finds running) the cluster of that name below data/.
  * @param {string} name
- * @param {{ durable?: boolean }} options without `durable`, a power cut may lose the newest data: for tests
+ * @param {{ durable?: boolean, port?: number }} options without `durable`, a power cut may lose the newest data: for tests; `port` instead of any free one
  * @returns {Promise<{ url: string, stop: () => void }>}
  */
-export async function startPostgres(name, { durable = true } = {}) {
+export async function startPostgres(name, { durable = true, port: wanted = 0 } = {}) {
   const bin = findServer();
   const folder = clusterFolder(name);
   const password = readPassword(resolve('data', `${name}.secret`));
@@ -92,7 +92,7 @@ export async function startPostgres(name, { durable = true } = {}) {
   if (!isRoot) chmodSync(folder, 0o700);
   let port = runningPort(bin, folder);
   if (port === null) {
-    port = await freePort();
+    port = wanted || (await freePort());
     const settings = `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=''${durable ? '' : ' -c fsync=off -c synchronous_commit=off'}`;
     const started = run(join(bin, 'pg_ctl'), ['start', '-w', '-t', '60', '-D', folder, '-l', join(folder, 'server.log'), '-o', settings], { stdio: ['ignore', 'ignore', 'pipe'] });
     if (started.status !== 0) {

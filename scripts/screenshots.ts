@@ -1,7 +1,7 @@
 // Takes the pictures of docs/screenshots from the running product (npm start) with its demo data.
 import { readFileSync } from 'node:fs';
-import { chromium } from '@playwright/test';
-import { Guest, giveTones, makeEpisode } from '../e2e/guests';
+import { chromium, type Page } from '@playwright/test';
+import { giveSpeech, Guest, giveTones, makeEpisode } from '../e2e/guests';
 import { Host } from '../e2e/host';
 
 const { address } = JSON.parse(readFileSync('data/running.json', 'utf8')) as { address: string };
@@ -81,7 +81,7 @@ async function guestPictures(): Promise<void> {
   await shoot('prepare-guests');
   await page.getByRole('link', { name: 'Live', exact: true }).click();
   await host.startCall();
-  const [runa, ilyas] = [await openGuest(links[0], 523), await openGuest(links[1], 787)];
+  const [runa, ilyas] = [await openGuest(links[0], (guestPage) => giveSpeech(guestPage)), await openGuest(links[1], (guestPage) => giveTones(guestPage, [787], 0.2))];
   const shootGuest = (name: string) => runa.page.screenshot({ path: `docs/screenshots/guest-${name}.png` });
   await runa.page.getByText('I agree that my voice').waitFor();
   await shootGuest('welcome');
@@ -109,14 +109,19 @@ async function guestPictures(): Promise<void> {
   await page.getByRole('button', { name: 'Close' }).click();
   await host.stop();
   await host.endCall();
+  await host.openNewestTake();
+  await page.getByRole('article', { name: 'Runa Velde, best of both' }).waitFor({ timeout: 120_000 });
+  await page.getByRole('button', { name: 'Check again' }).waitFor({ timeout: 120_000 });
+  await page.waitForTimeout(2500);
+  await shoot('take-home');
   await page.goto('/');
 }
 
-async function openGuest(link: string, hertz: number): Promise<Guest> {
+async function openGuest(link: string, giveMicrophone: (page: Page) => Promise<void>): Promise<Guest> {
   const own = await browser.newContext({ viewport: { width: 390, height: 844 } });
   await own.addInitScript(helper);
   const guestPage = await own.newPage();
-  await giveTones(guestPage, [hertz], 0.2);
+  await giveMicrophone(guestPage);
   await guestPage.goto(link);
   return new Guest(guestPage, '', link);
 }

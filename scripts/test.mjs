@@ -23,10 +23,20 @@ function run(title, program, words, environment = {}) {
   return done.status === 0;
 }
 
-/** A check without tests of its own counts as one. */
-function check(title, program, words) {
-  if (run(title, program, words)) totals.passed++;
-  else totals.failed++;
+/** Checks without tests of their own, each counting as one, side by side; what each says is shown when it has ended. */
+function checkAll(checks) {
+  return Promise.all(
+    checks.map(async ([title, program, words]) => {
+      const began = performance.now();
+      const checking = spawn(`node_modules/.bin/${program}`, words, { stdio: ['ignore', 'pipe', 'pipe'] });
+      const said = [];
+      for (const stream of [checking.stdout, checking.stderr]) stream.on('data', (data) => said.push(data));
+      const code = await new Promise((resolve) => checking.on('close', resolve));
+      console.log(`\n── ${title}\n${Buffer.concat(said)}   ${((performance.now() - began) / 1000).toFixed(0)} s`);
+      if (code === 0) totals.passed++;
+      else totals.failed++;
+    }),
+  );
 }
 
 function vitest(project, environment) {
@@ -93,11 +103,11 @@ await runMain(async () => {
   mkdirSync(RESULTS, { recursive: true });
   let postgres = null;
   try {
-    if (wanted.has('lint')) {
-      check('lint', 'eslint', ['.', '--max-warnings', '0']);
-      check('walls', 'depcruise', ['--config', '.dependency-cruiser.cjs', 'src', 'lab', 'e2e']);
-    }
-    if (wanted.has('types')) check('types', 'tsc', ['--noEmit']);
+    const checks = {
+      lint: [['lint', 'eslint', ['.', '--max-warnings', '0']], ['walls', 'depcruise', ['--config', '.dependency-cruiser.cjs', 'src', 'lab', 'e2e']]],
+      types: [['types', 'tsc', ['--noEmit']]],
+    };
+    await checkAll(Object.entries(checks).flatMap(([name, ones]) => (wanted.has(name) ? ones : [])));
     if (wanted.has('unit')) vitest('unit');
     if (wanted.has('database') || wanted.has('browser')) postgres = await startPostgres('test-postgres', { durable: false });
     if (wanted.has('database')) vitest('database', { TEST_DATABASE_URL: postgres.url });

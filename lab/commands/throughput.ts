@@ -103,6 +103,7 @@ function denseplan(size: number, openShare: number, random: ReturnType<typeof cr
   const gain = Float32Array.from(source, () => random.between(0.5, 1) / size);
   return {
     ducking: [],
+    processing: [],
     sourceIds: Array.from({ length: size }, (_, n) => `voice:${n}` as const),
     listenerIds: Array.from({ length: size }, (_, m) => `feed:${m}` as const),
     first,

@@ -23,6 +23,15 @@ export function connect(url: string | undefined): pg.Pool {
   return pool;
 }
 
+/** PostgreSQL is shutting down, has crashed, or is not up yet (SQLSTATE class 57, 08); or the socket says so. */
+const BROKEN = /^(57P0[123]|08...|ECONNREFUSED|ECONNRESET|EPIPE|ETIMEDOUT)$/;
+
+/** Whether a statement failed because the database went away: it says nothing about the statement. */
+export function isBrokenConnection(error: unknown): boolean {
+  const { code, message } = error as { code?: unknown; message?: unknown };
+  return BROKEN.test(String(code)) || String(message).startsWith('Connection terminated');
+}
+
 /** Runs `work` in one transaction: all of it is kept, or nothing. */
 export async function inTransaction<Result>(
   pool: pg.Pool,

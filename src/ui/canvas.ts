@@ -1,8 +1,30 @@
-import { useEffect, useState, type RefObject } from 'react';
+import { useEffect, useRef, useState, type RefObject } from 'react';
+
+/** Colours read so far, with the theme they are of: reading one makes the browser work out all styles first. */
+const known = new WeakMap<Element, { theme: string; colours: Map<string, string> }>();
 
 /** A colour token for drawing: canvas does not know CSS variables. */
 export function cssColour(element: Element, variable: string): string {
-  return getComputedStyle(element).getPropertyValue(variable);
+  const theme = document.documentElement.className;
+  let kept = known.get(element);
+  if (kept?.theme !== theme) known.set(element, (kept = { theme, colours: new Map() }));
+  let colour = kept.colours.get(variable);
+  if (colour === undefined) kept.colours.set(variable, (colour = getComputedStyle(element).getPropertyValue(variable)));
+  return colour;
+}
+
+/** An element's size in CSS pixels for drawing, kept up to date without asking the browser for it in every frame. */
+export function useSize(of: RefObject<HTMLElement | null>): RefObject<{ width: number; height: number }> {
+  const size = useRef({ width: 0, height: 0 });
+  useEffect(() => {
+    const element = of.current;
+    if (!element) return;
+    const read = () => Object.assign(size.current, { width: element.clientWidth, height: element.clientHeight });
+    const observer = new ResizeObserver(read);
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, [of]);
+  return size;
 }
 
 /** An element's width in CSS pixels, also after it changes; 0 before it is known. */

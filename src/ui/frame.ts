@@ -1,18 +1,16 @@
 import { useEffect, useRef } from 'react';
 
 const callbacks = new Set<() => void>();
-let request = 0;
-let drawnAt = -Infinity;
+let running = false;
 
 /** Meters are drawn some thirty times a second: nobody sees more, and the sound needs the machine. */
-const BETWEEN_MS = 30;
+const BETWEEN_MS = 25;
 
-function run(now: number): void {
-  if (now - drawnAt >= BETWEEN_MS) {
-    drawnAt = now;
-    for (const callback of callbacks) callback();
-  }
-  request = callbacks.size > 0 ? requestAnimationFrame(run) : 0;
+function draw(): void {
+  for (const callback of callbacks) callback();
+  running = callbacks.size > 0;
+  // A frame that was asked for is drawn even if nothing moves in it, so the next one is asked for only when it is wanted.
+  if (running) setTimeout(() => requestAnimationFrame(draw), BETWEEN_MS);
 }
 
 /**
@@ -27,7 +25,8 @@ export function useFrame(callback: () => void): void {
   useEffect(() => {
     const call = () => latest.current();
     callbacks.add(call);
-    if (request === 0) request = requestAnimationFrame(run);
+    if (!running) requestAnimationFrame(draw);
+    running = true;
     return () => {
       callbacks.delete(call);
     };

@@ -1,6 +1,6 @@
 import { DECIMATE_REACH, decimateTo16k, TO_16_KHZ } from '../dsp/decimate';
 import { BLEED_LEAD, createBleedLevel } from './bleed-level';
-import { COMPARE_RATE, COMPARE_WINDOW, createDelaySearch, EARLIEST_LAG, LATEST_LAG, type FoundDelay } from './delay-search';
+import { COMPARE_RATE, COMPARE_WINDOW, createDelaySearch, EARLIEST_LAG, LATEST_LAG, type DelaySearch, type FoundDelay } from './delay-search';
 
 /** One source in one track. */
 export interface Isolation {
@@ -56,12 +56,12 @@ export async function measureIsolation(request: IsolationRequest): Promise<Isola
     await onProgress?.((0.7 * (k + 1)) / starts.length);
   }
   const found: Isolation[] = [];
-  for (const [k, target] of targets.entries()) {
-    const pairs = tracks.filter((track) => track !== target).map((source) => ({ source, delay: search.found(source, target) }));
-    const heard = pairs.flatMap(({ source, delay }) => (delay ? [{ source, delay }] : []));
-    const levels = await levelsOf(target, heard, starts, read);
-    for (const { source, delay } of pairs) {
-      const gainDb = levels.get(source) ?? null;
+  const heard = new Map(targets.map((target) => [target, heardIn(target, count, search)]));
+  const levels = await measureLevels(heard, starts, read, (share) => onProgress?.(0.7 + 0.3 * share));
+  for (const target of targets) {
+    for (const source of tracks.filter((track) => track !== target)) {
+      const delay = search.found(source, target);
+      const gainDb = levels.get(target)?.get(source) ?? null;
       // What this source carries of the target itself shows as a copy before its time: that is the other pair's.
       const mirrored = delay && delay.lag < 0 && gainDb === null && search.found(target, source);
       const verdict = delay === undefined ? 'not-measurable' : delay === null || mirrored ? 'clean' : gainDb === null ? 'unknown' : 'bleeds';
@@ -74,26 +74,47 @@ export async function measureIsolation(request: IsolationRequest): Promise<Isola
         atSample: delay && !mirrored ? (starts[Math.max(0, delay.clearest)] ?? 0) : null,
       });
     }
-    await onProgress?.(0.7 + (0.3 * (k + 1)) / targets.length);
   }
   return found;
 }
 
-/** The levels of what was found in one track, all together. */
-async function levelsOf(target: number, heard: { source: number; delay: FoundDelay }[], starts: readonly number[], read: TrackStretch): Promise<Map<number, number | null>> {
-  if (heard.length === 0) return new Map();
-  const level = createBleedLevel(heard.length);
+interface Heard {
+  source: number;
+  delay: FoundDelay;
+}
+
+function heardIn(target: number, count: number, search: DelaySearch): Heard[] {
+  return Array.from({ length: count }, (_, source) => source).flatMap((source) => {
+    const delay = source === target ? null : search.found(source, target);
+    return delay ? [{ source, delay }] : [];
+  });
+}
+
+/** For each target: the levels of all that was heard in it, together. Every window of a track is read once, whoever it is compared with. */
+async function measureLevels(
+  heard: ReadonlyMap<number, readonly Heard[]>,
+  starts: readonly number[],
+  read: TrackStretch,
+  onProgress: (share: number) => Promise<void> | void,
+): Promise<Map<number, Map<number, number | null>>> {
+  const judged = [...heard].filter(([, sources]) => sources.length > 0).map(([target, sources]) => ({ target, sources, level: createBleedLevel(sources.length) }));
+  const needed = new Set(judged.flatMap(({ target, sources }) => [target, ...sources.map(({ source }) => source)]));
   for (const [window, start] of starts.entries()) {
-    const sources: Float32Array[] = [];
-    for (const { source, delay } of heard) {
-      const lag = delay.perWindow.get(window) ?? delay.lag;
-      const wide = await at16k(read, source, start - MARGIN * TO_16_KHZ, COMPARE_WINDOW + 2 * MARGIN);
-      sources.push(wide.subarray(MARGIN - lag + BLEED_LEAD, MARGIN - lag + BLEED_LEAD + COMPARE_WINDOW));
+    const wide = new Map<number, Float32Array>();
+    for (const track of needed) wide.set(track, await at16k(read, track, start - MARGIN * TO_16_KHZ, COMPARE_WINDOW + 2 * MARGIN));
+    /** A track's window, so many samples earlier. */
+    const moved = (track: number, lag: number) => wide.get(track)!.subarray(MARGIN - lag, MARGIN - lag + COMPARE_WINDOW);
+    for (const { target, sources, level } of judged) {
+      level.push(moved(target, 0), sources.map(({ source, delay }) => moved(source, (delay.perWindow.get(window) ?? delay.lag) - BLEED_LEAD)));
     }
-    level.push(await at16k(read, target, start, COMPARE_WINDOW), sources);
+    await onProgress((window + 1) / starts.length);
   }
-  const levels = level.levels();
-  return new Map(heard.map(({ source }, k) => [source, levels[k]]));
+  return new Map(
+    judged.map(({ target, sources, level }) => {
+      const levels = level.levels();
+      return [target, new Map(sources.map(({ source }, k) => [source, levels[k]]))];
+    }),
+  );
 }
 
 /** A stretch at {@link COMPARE_RATE}, read a little wider so that its ends are right. */

@@ -19,12 +19,28 @@ export function decimateTo16k(samples: Float32Array): Float32Array<ArrayBuffer> 
   const out = new Float32Array(Math.floor(samples.length / TO_16_KHZ));
   for (let i = 0; i < out.length; i++) {
     const middle = i * TO_16_KHZ;
-    // The filter is the same on both sides of its middle.
-    let sum = LOW_PASS[DECIMATE_REACH] * samples[middle];
-    const reach = Math.min(DECIMATE_REACH, middle, samples.length - 1 - middle);
-    for (let n = 1; n <= reach; n++) sum += LOW_PASS[DECIMATE_REACH + n] * (samples[middle - n] + samples[middle + n]);
-    for (let n = reach + 1; n <= DECIMATE_REACH; n++) sum += LOW_PASS[DECIMATE_REACH + n] * ((samples[middle - n] ?? 0) + (samples[middle + n] ?? 0));
-    out[i] = sum;
+    out[i] = middle >= DECIMATE_REACH && middle + DECIMATE_REACH < samples.length ? inside(samples, middle) : atEdge(samples, middle);
   }
   return out;
+}
+
+/** The filter is the same on both sides of its middle; four sums at once keep a processor busy. */
+function inside(samples: Float32Array, middle: number): number {
+  let a = LOW_PASS[DECIMATE_REACH] * samples[middle];
+  let b = 0;
+  let c = 0;
+  let d = 0;
+  for (let n = 1; n <= DECIMATE_REACH; n += 4) {
+    a += LOW_PASS[DECIMATE_REACH + n] * (samples[middle - n] + samples[middle + n]);
+    b += LOW_PASS[DECIMATE_REACH + n + 1] * (samples[middle - n - 1] + samples[middle + n + 1]);
+    c += LOW_PASS[DECIMATE_REACH + n + 2] * (samples[middle - n - 2] + samples[middle + n + 2]);
+    d += LOW_PASS[DECIMATE_REACH + n + 3] * (samples[middle - n - 3] + samples[middle + n + 3]);
+  }
+  return a + b + c + d;
+}
+
+function atEdge(samples: Float32Array, middle: number): number {
+  let sum = LOW_PASS[DECIMATE_REACH] * samples[middle];
+  for (let n = 1; n <= DECIMATE_REACH; n++) sum += LOW_PASS[DECIMATE_REACH + n] * ((samples[middle - n] ?? 0) + (samples[middle + n] ?? 0));
+  return sum;
 }

@@ -5,6 +5,7 @@ import { createLimiter } from './limiter';
 import { createKernel, type KernelStereo } from './kernel/kernel';
 import { createMixer, mixerBytes, type Stereo } from './mixer';
 import { createRiding } from './riding';
+import { createVoiceStrips } from './voice-strips';
 
 /** How long every gain takes to move, so that no change clicks. */
 export const RAMP_SECONDS = 0.01;
@@ -29,6 +30,8 @@ export interface Engine {
    * samples silenced. The same arrays as `inputs`.
    */
   readonly taps: readonly Stereo[];
+  /** A voice as the mixes get it, processed where the plan says so; valid until the next block. */
+  processed(source: number): Stereo;
   readonly sourceMeters: LevelMeters;
   readonly listenerMeters: LevelMeters;
   /** Samples processed: the session clock. */
@@ -61,7 +64,9 @@ export function createEngine(options: EngineOptions): Engine {
   const outputs = Array.from({ length: listeners }, () => kernel.stereo());
   const mixer = createMixer(kernel, inputs, outputs);
   const copies = Array.from({ length: sources }, () => kernel.stereo());
+  // A source is ridden or processed, never both: only sounds go under the voices, and only voices are processed.
   const riding = createRiding({ inputs, copies, mixer, maxBlock, sampleRate });
+  const strips = createVoiceStrips({ inputs, copies, mixer, sampleRate });
   const limiters = Array.from({ length: listeners }, () => createLimiter(sampleRate));
   const loudness = Array.from({ length: sources }, () => createLoudnessMeter(kernel));
   const sourceMeters = createLevelMeters(sources);
@@ -106,6 +111,7 @@ export function createEngine(options: EngineOptions): Engine {
     inputs,
     outputs,
     taps: inputs,
+    processed: strips.processed,
     sourceMeters,
     listenerMeters,
     clock: () => clock,
@@ -125,11 +131,13 @@ export function createEngine(options: EngineOptions): Engine {
         }
       }
       riding.set(plan.ducking);
+      strips.set(plan.processing);
       mixer.setTargets(targets, Math.max(1, Math.round(Math.max(RAMP_SECONDS, rampSeconds) * sampleRate)));
     },
     process(length) {
       for (let n = 0; n < sources; n++) receive(n, length);
       riding.process(length);
+      strips.process(length);
       mixer.mix(length);
       for (let m = 0; m < listeners; m++) {
         const output = outputs[m];

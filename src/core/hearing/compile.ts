@@ -1,5 +1,6 @@
 import { dbToGain } from '../dsp/decibels';
 import { compileDucking, type CompiledDucking } from './ducking';
+import { compileProcessing, type CompiledProcessing } from './processing';
 import { CUE, type ListenerId, type SourceId } from './ids';
 import { coughsInto, NOTHING_ON_AIR, talksInto, type OnAir } from './on-air';
 import { crosspointOf, operandFor, type Operand } from './operands';
@@ -29,6 +30,8 @@ export interface CompiledPlan {
   gainRight: Float32Array;
   /** What goes under the voices by itself. */
   ducking: CompiledDucking[];
+  /** Voices that are processed on their way into the mixes. */
+  processing: CompiledProcessing[];
 }
 
 export interface CompileOptions {
@@ -74,6 +77,7 @@ export function compilePlan(plan: HearingPlan, options: CompileOptions = {}): Co
     gainLeft: Float32Array.from(left),
     gainRight: Float32Array.from(right),
     ducking: compileDucking(plan, onAir, slots.sources),
+    processing: compileProcessing(plan, slots.sources),
   };
 }
 

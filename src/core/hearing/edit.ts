@@ -14,6 +14,7 @@ import {
   type ListenerSettings,
   type SourceSettings,
 } from './plan';
+import { processingOf, type VoiceProcessing } from './processing';
 
 /** Somebody asked for a caller's own voice in that caller's return. There is no such crosspoint. */
 export class OwnVoiceError extends TypeError {
@@ -54,6 +55,11 @@ export function setSource(
 /** The plan with how a source goes under the voices changed. */
 export function setDucking(plan: HearingPlan, source: SourceId, change: Partial<Ducking>): HearingPlan {
   return { ...plan, ducking: { ...plan.ducking, [source]: { ...duckingOf(plan, source), ...change } } };
+}
+
+/** The plan with what is done to a voice changed. */
+export function setProcessing(plan: HearingPlan, source: SourceId, change: Partial<VoiceProcessing>): HearingPlan {
+  return { ...plan, processing: { ...plan.processing, [source]: { ...processingOf(plan, source), ...change } } };
 }
 
 /** The plan with a listener's rule or level changed. @throws {RangeError} for a level out of range */

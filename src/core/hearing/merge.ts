@@ -1,6 +1,7 @@
 import { dbInWords, listenerName } from './names';
 import { exceptionAt, operandFor } from './operands';
 import { listenerSettings, listenersOf, sourceSettings, sourcesOf, type HearingPlan } from './plan';
+import { processingInWords, processingOf } from './processing';
 import { RULE_IN_WORDS } from './sentences';
 
 /**
@@ -23,6 +24,7 @@ export function mergePlans(base: HearingPlan, mine: HearingPlan, theirs: Hearing
     couplings: mergeLists(base.couplings, mine.couplings, theirs.couplings, ({ id }) => id),
     sources: mergeRecords(base.sources, mine.sources, theirs.sources),
     ducking: mergeRecords(base.ducking, mine.ducking, theirs.ducking),
+    processing: mergeRecords(base.processing, mine.processing, theirs.processing),
     listeners: mergeRecords(base.listeners, mine.listeners, theirs.listeners),
     accepted: mergeRecords(base.accepted, mine.accepted, theirs.accepted),
     exceptions,
@@ -59,6 +61,7 @@ export function differences(before: HearingPlan, after: HearingPlan): string[] {
     if (was.on !== is.on) said.push(`${source.name}: ${is.on ? 'on' : 'off'}`);
     if (was.trimDb !== is.trimDb) said.push(`${source.name}: gain ${dbInWords(is.trimDb)}`);
     if (!same(before.ducking[source.id], after.ducking[source.id])) said.push(`${source.name}: how it goes under the voices`);
+    if (!same(before.processing[source.id], after.processing[source.id])) said.push(`${source.name}: ${processingInWords(processingOf(after, source.id))}`);
     if (was.balance !== is.balance || !same(was.offIn, is.offIn)) said.push(`${source.name}: where it is heard`);
     for (const listener of listenersOf(after)) {
       const [old, now] = [exceptionAt(before, listener.id, source.id), exceptionAt(after, listener.id, source.id)];

@@ -2,6 +2,7 @@ import { heardAt } from './compile';
 import { dbInWords, listenerName } from './names';
 import { NOTHING_ON_AIR } from './on-air';
 import { listenersOf, sourcesOf, type HearingPlan } from './plan';
+import { processingInWords, processingOf } from './processing';
 
 /** How many crosspoints are named one by one. */
 const MOST_NAMED = 2;
@@ -17,9 +18,13 @@ export function planDifference(before: HearingPlan, after: HearingPlan): string 
     );
   };
   const old = levels(before);
-  const changed = [...levels(after)].filter(([place, db]) => (old.get(place) ?? null) !== db);
+  const changed = [...levels(after)].filter(([place, db]) => (old.get(place) ?? null) !== db).map(([place, db]) => `${place}: ${db === null ? 'closed' : dbInWords(db)}`);
+  for (const { id, name } of sourcesOf(after)) {
+    const [was, is] = [before, after].map((plan) => processingInWords(processingOf(plan, id)));
+    if (was !== is) changed.push(`${name}: ${is}`);
+  }
   if (changed.length === 0) return 'Nothing anybody hears';
-  const named = changed.slice(0, MOST_NAMED).map(([place, db]) => `${place}: ${db === null ? 'closed' : dbInWords(db)}`);
+  const named = changed.slice(0, MOST_NAMED);
   const more = changed.length - named.length;
   return `${named.join(', ')}${more > 0 ? ` and ${more} more` : ''}`;
 }

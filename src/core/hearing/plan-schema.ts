@@ -94,6 +94,7 @@ export const hearingPlanSchema: z.ZodType<HearingPlan> = z
       )
       .default({}),
     ducking: z.partialRecord(sourceId, duckingSchema).default({}),
+    processing: z.partialRecord(sourceId, z.strictObject({ lowCut: z.boolean(), evenOut: z.boolean() })).default({}),
     couplings: z.array(couplingSchema).max(200).default([]),
     accepted: z.record(z.string().max(200), z.string().max(500)).default({}),
   })
@@ -114,6 +115,9 @@ export const hearingPlanSchema: z.ZodType<HearingPlan> = z
     }
     for (const key of Object.keys(plan.ducking)) {
       if (!sources.some(({ id, kind }) => id === key && (kind === 'sounds' || kind === 'share'))) say(['ducking', key], 'is no sound of this plan');
+    }
+    for (const key of Object.keys(plan.processing)) {
+      if (!sources.some(({ id, kind }) => id === key && kind === 'voice')) say(['processing', key], 'is no voice of this plan');
     }
     for (const key of Object.keys(plan.listeners)) {
       if (!listeners.some((one) => one.id === key)) say(['listeners', key], 'is not in this plan');

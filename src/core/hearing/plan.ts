@@ -1,5 +1,6 @@
 import type { Coupling } from './coupling';
 import type { Ducking } from './ducking';
+import type { VoiceProcessing } from './processing';
 import {
   feedOf,
   PROGRAM,
@@ -116,6 +117,8 @@ export interface HearingPlan {
   exceptions: Partial<Record<ListenerId, Partial<Record<SourceId, Crosspoint>>>>;
   /** What goes under the voices by itself, and how. */
   ducking: Partial<Record<SourceId, Ducking>>;
+  /** What is done to voices on their way into the mixes. */
+  processing: Partial<Record<SourceId, VoiceProcessing>>;
   /** Ways sound takes outside the desk. */
   couplings: Coupling[];
   /** Findings of the audit the host has accepted, by their key, with the reason. */
@@ -152,6 +155,7 @@ export function createPlan(
     listeners: {},
     exceptions: {},
     ducking: {},
+    processing: {},
     couplings: [],
     accepted: {},
   };

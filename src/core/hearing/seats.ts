@@ -24,6 +24,7 @@ export function withSeats(plan: HearingPlan, seats: readonly Seat[]): HearingPla
     ducking: Object.fromEntries(
       Object.entries(plan.ducking).map(([id, one]) => [id, { ...one!, under: one!.under?.filter((seat) => seats.some((there) => there.id === seat)) ?? null }]),
     ),
+    processing: keep(plan.processing, sources),
     listeners: keep(plan.listeners, listeners),
     exceptions: Object.fromEntries(
       Object.entries(plan.exceptions)

@@ -8,11 +8,12 @@ import { operandFor } from './operands';
  * rules, levels, exceptions and feeds are taken over wherever their places exist here too.
  */
 export function startFrom(episode: HearingPlan, kept: HearingPlan): HearingPlan {
-  const base: HearingPlan = { ...episode, feeds: kept.feeds, sources: {}, listeners: {}, exceptions: {}, ducking: {} };
+  const base: HearingPlan = { ...episode, feeds: kept.feeds, sources: {}, listeners: {}, exceptions: {}, ducking: {}, processing: {} };
   const sources = sourcesOf(base);
   const listeners = listenersOf(base);
   for (const { id } of sources) {
     if (kept.sources[id]) base.sources[id] = kept.sources[id];
+    if (kept.processing[id]) base.processing[id] = kept.processing[id];
     const ducking = forAnybody(kept.ducking)[id];
     if (ducking) base.ducking[id] = ducking;
   }

@@ -74,6 +74,14 @@ export function inboundCounters(stats: Iterable<Stat>): InboundCounters | null {
   return null;
 }
 
+/** Share of the voice's packets lost on the way to the other end over the last while, as that end reports it (RTCP; RFC 3550, 6.4.1); null before it did. */
+export function lossOnTheWay(stats: Iterable<Stat>): number | null {
+  for (const stat of stats) {
+    if (stat.type === 'remote-inbound-rtp' && stat.kind === 'audio' && typeof stat.fractionLost === 'number') return stat.fractionLost;
+  }
+  return null;
+}
+
 /** Round trip of the candidate pair in use, ms; null while none was measured. */
 export function roundTripMs(stats: Iterable<Stat>): number | null {
   for (const stat of stats) {

@@ -102,6 +102,8 @@ export interface GuestScene {
   /** Whether they hear the show and are heard. */
   admitted: boolean;
   recording: boolean;
+  /** The take their own browser records beside the line; null while none runs, or it is paused. */
+  take: string | null;
   /** Everybody in the call by name, the guest included. */
   people: string[];
   /** Who talks privately to them; null for nobody. */

@@ -1,3 +1,5 @@
+import type { Biquad } from '../dsp/biquad';
+
 /** Loudness of a whole sound (ITU-R BS.1770-5, EBU R 128, EBU Tech 3341 and 3342). */
 export interface Loudness {
   /** Gated loudness of the whole, LUFS; `-Infinity` when nothing passes the gate. */
@@ -17,14 +19,6 @@ const SHORT_TERM_STEPS = 30;
 const ABSOLUTE_GATE = -70;
 const RELATIVE_GATE_LU = 10;
 const RANGE_GATE_LU = 20;
-
-interface Biquad {
-  b0: number;
-  b1: number;
-  b2: number;
-  a1: number;
-  a2: number;
-}
 
 /**
  * The two K-weighting filters of BS.1770-5 annex 1 at any rate: the standard's 48 kHz coefficients
@@ -115,8 +109,8 @@ function loudnessOfSteps(steps: readonly number[], rest: number): Loudness {
   const whole = steps.length > 0 ? mean(steps) : rest;
   return {
     integrated: lufs(gated(momentary, RELATIVE_GATE_LU)),
-    momentaryMax: lufs(Math.max(...(momentary.length > 0 ? momentary : [whole]))),
-    shortTermMax: lufs(shortTerm.length > 0 ? shortTerm.reduce((most, one) => Math.max(most, one), 0) : whole),
+    momentaryMax: lufs(momentary.length > 0 ? largest(momentary) : whole),
+    shortTermMax: lufs(shortTerm.length > 0 ? largest(shortTerm) : whole),
     range: loudnessRange(shortTerm),
   };
 }
@@ -152,4 +146,6 @@ function loudnessRange(shortTerm: readonly number[]): number {
 }
 
 const mean = (values: readonly number[]): number => values.reduce((sum, value) => sum + value, 0) / values.length;
+/** Hours have more windows than a function takes arguments. */
+const largest = (values: readonly number[]): number => values.reduce((most, value) => Math.max(most, value), 0);
 const lufs = (meanSquare: number): number => -0.691 + 10 * Math.log10(meanSquare);

@@ -1,3 +1,5 @@
+import { bessel0 } from '../dsp/bessel';
+
 /** Samples looked at between two samples: BS.1770-5 annex 2 asks for at least four times 48 kHz. */
 const OVERSAMPLING = 4;
 /** Samples on either side that shape the one in between. Shorter filters read up to 0.6 dB low. */
@@ -16,17 +18,6 @@ function phase(offset: number): Float64Array {
   });
   const sum = taps.reduce((total, tap) => total + tap, 0);
   return taps.map((tap) => tap / sum);
-}
-
-/** Modified Bessel function of the first kind, order zero (Abramowitz and Stegun, 9.6.10). */
-function bessel0(x: number): number {
-  let term = 1;
-  let sum = 1;
-  for (let k = 1; k < 40; k++) {
-    term *= (x / (2 * k)) ** 2;
-    sum += term;
-  }
-  return sum;
 }
 
 /**

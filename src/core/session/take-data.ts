@@ -1,3 +1,4 @@
+import type { TrackKind } from '../takes/track-kinds';
 import type { GapCause } from '../takes/gaps';
 import type { TakeMarker } from '../takes/markers';
 import type { LeftOut, TakePause } from '../takes/pauses';
@@ -25,13 +26,30 @@ export interface TakeData {
   leftOut: LeftOut[];
   /** When the plan changed, and in how many crosspoints. */
   planChanges: { atSample: number; words: string }[];
+  /** What guests' own browsers recorded. */
+  homes: HomeRecording[];
   /** Who agreed to be recorded, and when (ISO 8601). */
   consents: { seat: string; name: string; wording: string; agreedAt: string }[];
 }
 
+/** One recording of a guest's microphone at their own end. */
+export interface HomeRecording {
+  id: string;
+  seat: string;
+  /** The line track it belongs beside. */
+  track: string;
+  /** What the guest's browser has kept, and what of it has arrived; samples by the guest's clock. */
+  keptSamples: number;
+  arrivedSamples: number;
+  /** All of it is here. */
+  complete: boolean;
+  /** Whether the guest's page spoke to the server within the last minute. */
+  sending: boolean;
+}
+
 export interface TakeTrack {
   id: string;
-  kind: 'voice' | 'sounds' | 'share' | 'talkback' | 'feed' | 'return' | 'program' | 'phones' | 'repaired';
+  kind: TrackKind;
   name: string;
   channels: 1 | 2;
   format: SampleFormat;

@@ -14,7 +14,7 @@ export interface LostStretch {
  * silence takes its place, so that every track keeps its exact length, and the loss is reported.
  */
 export interface Chunker {
-  /** All tracks' channels one after another, `frames` samples each. */
+  /** All tracks' channels one after another, `frames` samples each. A block that is older than what is there is left out. */
   push(position: number, block: Float32Array, frames: number): void;
   /** Gives out what is left as last chunks. Returns the take's length in samples. */
   finish(): number;
@@ -33,15 +33,18 @@ export interface ChunkerStart {
   index: number;
 }
 
-/** @param channelCounts channels of each track, in the order of a block's channels */
-export function createChunker(channelCounts: readonly number[], emit: ChunkSink, from?: ChunkerStart): Chunker {
-  const tracks = channelCounts.map((count) => Array.from({ length: count }, () => new Float32Array(CHUNK_FRAMES)));
+/**
+ * @param channelCounts channels of each track, in the order of a block's channels
+ * @param chunkSamples frames in each chunk but the last
+ */
+export function createChunker(channelCounts: readonly number[], emit: ChunkSink, from?: ChunkerStart, chunkSamples = CHUNK_FRAMES): Chunker {
+  const tracks = channelCounts.map((count) => Array.from({ length: count }, () => new Float32Array(chunkSamples)));
   const channels = tracks.flat();
   const losses: LostStretch[] = [];
   let filled = 0;
   let index = from?.index ?? 0;
   let start = from?.clockAtStart ?? -1;
-  let expected = from ? from.clockAtStart + from.index * CHUNK_FRAMES : -1;
+  let expected = from ? from.clockAtStart + from.index * chunkSamples : -1;
 
   const emitAll = (): void => {
     tracks.forEach((track, place) => emit(place, index, track, filled));
@@ -52,20 +55,22 @@ export function createChunker(channelCounts: readonly number[], emit: ChunkSink,
   /** Appends frames to all channels; `from` gives channel and offset, or silence where it is null. */
   const append = (block: Float32Array | null, frames: number): void => {
     for (let done = 0; done < frames; ) {
-      const count = Math.min(frames - done, CHUNK_FRAMES - filled);
+      const count = Math.min(frames - done, chunkSamples - filled);
       channels.forEach((channel, place) => {
         if (block === null) channel.fill(0, filled, filled + count);
         else channel.set(block.subarray(place * frames + done, place * frames + done + count), filled);
       });
       filled += count;
       done += count;
-      if (filled === CHUNK_FRAMES) emitAll();
+      if (filled === chunkSamples) emitAll();
     }
   };
 
   return {
     push(position, block, frames) {
       if (start < 0) start = expected = position;
+      // A disk that lost power may hand back zeros for what was written last: nothing of the take is before what is there.
+      if (position < expected) return;
       if (position > expected) {
         losses.push({ atSample: expected - start, lengthSamples: position - expected });
         append(null, position - expected);
@@ -74,11 +79,11 @@ export function createChunker(channelCounts: readonly number[], emit: ChunkSink,
       expected = position + frames;
     },
     finish() {
-      const length = index * CHUNK_FRAMES + filled;
+      const length = index * chunkSamples + filled;
       if (filled > 0) emitAll();
       return length;
     },
-    captured: () => index * CHUNK_FRAMES + filled,
+    captured: () => index * chunkSamples + filled,
     clockAtStart: () => start,
     losses: () => losses,
   };

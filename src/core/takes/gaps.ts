@@ -1,6 +1,9 @@
 /** Why a stretch of a track holds silence. */
-export const GAP_CAUSES = ['ring-overrun', 'not-received', 'not-in-call', 'line-lost'] as const;
+export const GAP_CAUSES = ['ring-overrun', 'not-received', 'not-in-call', 'line-lost', 'not-at-home', 'desk-away'] as const;
 export type GapCause = (typeof GAP_CAUSES)[number];
+
+/** Whether sound is missing that somebody meant to record: who came late, or has the line beside it, lost nothing. */
+export const isFault = (cause: GapCause): boolean => cause !== 'not-in-call' && cause !== 'not-at-home';
 
 /** As a host reads it, after the length: `0:12 of silence: not in the call yet`. */
 export const GAP_WORDS: Record<GapCause, string> = Object.freeze({
@@ -8,4 +11,6 @@ export const GAP_WORDS: Record<GapCause, string> = Object.freeze({
   'not-received': 'the sound did not reach the server',
   'not-in-call': 'not in the call',
   'line-lost': 'the connection was lost',
+  'not-at-home': 'nothing was recorded at home',
+  'desk-away': 'the desk was closed',
 });

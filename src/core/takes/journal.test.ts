@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { createChunker } from './chunker';
 import { CHUNK_FRAMES } from './chunks';
-import { createJournalBatch, readJournal, recordBytes, SEGMENT_CHUNKS, segmentOf } from './journal';
+import { createJournalBatch, readJournal, recordBytes, SEGMENT_FRAMES, segmentOf } from './journal';
 
 const BLOCK = 128;
 
@@ -28,10 +28,10 @@ describe('the journal', () => {
 
   it('replayed from a later segment makes the same chunks at the same places', () => {
     const clock = 7 * BLOCK;
-    const frames = 2 * SEGMENT_CHUNKS * CHUNK_FRAMES + 50 * BLOCK;
+    const frames = 2 * SEGMENT_FRAMES + 50 * BLOCK;
     const chunks = (from: number) => {
       const made = new Map<number, Float32Array>();
-      const chunker = createChunker([1], (_, index, [samples], count) => made.set(index, samples.slice(0, count)), from === 0 ? undefined : { clockAtStart: clock, index: segmentOf(from) * SEGMENT_CHUNKS });
+      const chunker = createChunker([1], (_, index, [samples], count) => made.set(index, samples.slice(0, count)), from === 0 ? undefined : { clockAtStart: clock, index: (segmentOf(from) * SEGMENT_FRAMES) / CHUNK_FRAMES });
       const block = new Float32Array(BLOCK);
       for (let at = from; at < frames; at += BLOCK) {
         for (let i = 0; i < BLOCK; i++) block[i] = Math.sin(at + i);
@@ -41,10 +41,10 @@ describe('the journal', () => {
       return { made, length: chunker.finish(), losses: chunker.losses() };
     };
     const whole = chunks(0);
-    const rest = chunks(SEGMENT_CHUNKS * CHUNK_FRAMES);
+    const rest = chunks(SEGMENT_FRAMES);
     expect(rest.length).toBe(whole.length);
     expect(rest.losses).toEqual(whole.losses);
-    expect([...rest.made.keys()]).toEqual([...whole.made.keys()].slice(SEGMENT_CHUNKS));
+    expect([...rest.made.keys()]).toEqual([...whole.made.keys()].slice(SEGMENT_FRAMES / CHUNK_FRAMES));
     for (const [index, samples] of rest.made) expect(samples).toEqual(whole.made.get(index));
   });
 });

@@ -7,9 +7,8 @@ import { CHUNK_FRAMES } from './chunks';
  */
 const POSITION_BYTES = 8;
 
-/** Chunks whose blocks share a segment: 10 s. A segment is let go once all its chunks are safe elsewhere. */
-export const SEGMENT_CHUNKS = 5;
-const SEGMENT_FRAMES = SEGMENT_CHUNKS * CHUNK_FRAMES;
+/** Frames whose blocks share a segment: five chunks, 10 s. A segment is let go once all of it is safe elsewhere. */
+export const SEGMENT_FRAMES = 5 * CHUNK_FRAMES;
 
 /** The segment that holds a frame of the take. */
 export const segmentOf = (frame: number): number => Math.floor(frame / SEGMENT_FRAMES);

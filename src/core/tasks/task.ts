@@ -1,7 +1,7 @@
 import { z } from 'zod';
 
 /** Long work on a take, done by a worker. */
-export const TASK_KINDS = ['check', 'export', 'repair'] as const;
+export const TASK_KINDS = ['check', 'export', 'repair', 'home'] as const;
 export type TaskKind = (typeof TASK_KINDS)[number];
 
 export const TASK_STATES = ['waiting', 'running', 'done', 'failed', 'cancelled'] as const;
@@ -29,6 +29,8 @@ export type ExportParams = z.infer<typeof exportSchema>;
 export const askedTaskSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('check'), params: z.strictObject({}).default({}) }),
   z.strictObject({ kind: z.literal('export'), params: exportSchema }),
+  /** Places what the owner of a line track recorded at home, and makes the best of both. */
+  z.strictObject({ kind: z.literal('home'), params: z.strictObject({ track: z.uuid() }) }),
   z.strictObject({ kind: z.literal('repair'), params: z.strictObject({ track: z.uuid() }) }),
 ]);
 export type Task = z.infer<typeof askedTaskSchema>;

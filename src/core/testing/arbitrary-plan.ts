@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import type { ListenerId, SourceId } from '../hearing/ids';
 import { operandFor } from '../hearing/operands';
+import type { VoiceProcessing } from '../hearing/processing';
 import {
   createPlan,
   HEARING_RULES,
@@ -56,6 +57,10 @@ export const arbitraryPlan: fc.Arbitrary<HearingPlan> = fc
         listeners: settingsFor<ListenerId, ListenerSettings>(
           listeners.map(({ id }) => id),
           fc.record({ rule: fc.constantFrom(...HEARING_RULES), levelDb: level }),
+        ),
+        processing: settingsFor<SourceId, VoiceProcessing>(
+          sources.flatMap(({ id, kind }) => (kind === 'voice' ? [id] : [])),
+          fc.record({ lowCut: fc.boolean(), evenOut: fc.boolean() }),
         ),
         waiting: fc.subarray(people.filter(({ role }) => role === 'caller').map(({ id }) => id)),
         exceptions: fc.array(fc.tuple(fc.nat({ max: Math.max(0, places.length - 1) }), crosspoint), { maxLength: 12 }),

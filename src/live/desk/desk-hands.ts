@@ -35,7 +35,7 @@ export function deskActions(desk: DeskSession): Record<DeskAction, KeyAction> {
     'fade-sounds': { press: () => desk.pads.fadeAll() },
     'under-talk': { press: () => desk.pads.underTalk() },
     'listen-first': { press: () => desk.pads.setListenFirst(true), release: () => desk.pads.setListenFirst(false) },
-    undo: { press: () => desk.undo() },
+    undo: { press: () => desk.plan.undo() },
   };
 }
 

@@ -6,14 +6,13 @@ import type { LineReport } from '@/core/lines/line-report';
 import type { TakePause } from '@/core/takes/pauses';
 import { sendJson } from '../api';
 import type { FromRecorder, LineGap } from '../recorder/messages';
-import { keptTakes } from '../recorder/own-disk';
-import { recoverTake, type TakeRecovery } from '../recorder/take-recovery';
-import { beginTakeRecording, type TakeRecording, type TrackChoice } from '../recorder/take-recording';
+import { beginTakeRecording, type TakeRecording } from '../recorder/take-recording';
 import { PAUSED_FRAMES, RECORDED_FRAMES } from '../worklet/status-board';
 import type { AudioDesk } from './audio-desk';
-import type { DeskState, OpenTake } from './desk-state';
+import type { DeskState, RecordingState } from './desk-state';
+import { OpenTakeKeeper } from './open-take-keeper';
 import type { PlayLog } from './play-log';
-import { chooseTracks } from './track-choices';
+import { chooseTracks, tracksAgain, type AgainTrack } from './track-choices';
 
 export interface DeskRecordingOptions {
   episode: string;
@@ -35,17 +34,22 @@ export class DeskRecording {
   readonly #options: DeskRecordingOptions;
   #take: TakeRecording | null = null;
   #audio: AudioDesk | null = null;
-  #recovery: TakeRecovery | null = null;
-  #tracks: TrackChoice[] = [];
+  #tracks: AgainTrack[] = [];
   #gaps: LineGap[] = [];
   #reports: { seat: string; atSample: number; report: LineReport }[] = [];
   #pauses: TakePause[] = [];
+  /** Pauses of the take before this desk went on with it. */
+  #pausesBefore: readonly TakePause[] = [];
   /** A pause that began and is not yet measured: it is once the take goes on. */
   #pausedAt: { sample: number; skippedBefore: number } | null = null;
   #reporting: ReturnType<typeof setInterval> | undefined;
 
+  /** A take that an earlier desk left. */
+  readonly openTake: OpenTakeKeeper;
+
   constructor(options: DeskRecordingOptions) {
     this.#options = options;
+    this.openTake = new OpenTakeKeeper({ store: options.store, trouble: options.trouble, onRecorder: (message) => this.#onRecorder(message) });
   }
 
   async start(audio: AudioDesk): Promise<void> {
@@ -55,34 +59,49 @@ export class DeskRecording {
     const { tracks, leftOut } = chooseTracks(plan, compiled(), store.getState());
     if (tracks.length === 0) return trouble('Recording did not start. Every track is left out; arm at least one in Prepare.');
     this.#tracks = tracks;
-    this.#pauses = [];
-    this.#pausedAt = null;
-    this.#audio = audio;
-    this.#gaps = [];
-    store.setState({
-      recording: {
-        phase: 'starting',
-        number: 0,
-        trackNames: this.#tracks.map(({ name }) => name),
-        leftOut,
-        stopsAt: stopAfterMinutes > 0 ? stopAfterMinutes * 60_000 * SAMPLES_PER_MS : null,
-        capturedFrames: 0,
-        keptFrames: 0,
-        safeFrames: this.#tracks.map(() => 0),
-        waiting: null,
-      },
-      lastTake: null,
-    });
+    this.#reset(audio, []);
+    store.setState({ recording: { ...this.#beginning(), leftOut, stopsAt: stopAfterMinutes > 0 ? stopAfterMinutes * 60_000 * SAMPLES_PER_MS : null }, lastTake: null });
     try {
-      this.#take = await beginTakeRecording(audio, episode, this.#tracks, recordingSettings.format, leftOut, (message) => this.#onRecorder(message));
-      for (const seat of this.#options.silentSeats()) this.#openGap(seat, 0, 'not-in-call');
-      this.#options.plays.begin(audio, this.#take.take, () => this.#pauses);
-      this.#reporting = setInterval(() => void this.#sendReports(), REPORT_EVERY_MS);
-      this.#update({ phase: 'recording', number: this.#take.number });
+      this.#take = await beginTakeRecording(audio, episode, tracks, recordingSettings.format, leftOut, (message) => this.#onRecorder(message));
+      this.#follow(this.#take.take, 0);
+      this.#update({ phase: 'recording', take: this.#take.take, number: this.#take.number });
     } catch (error) {
       store.setState({ recording: null });
       trouble(`Recording did not start. ${(error as Error).message}`);
     }
+  }
+
+  #reset(audio: AudioDesk, pauses: readonly TakePause[]): void {
+    this.#audio = audio;
+    this.#pausesBefore = pauses;
+    this.#pauses = [];
+    this.#pausedAt = null;
+    this.#gaps = [];
+  }
+
+  /** A take of which nothing is captured yet. */
+  #beginning(): RecordingState {
+    return {
+      phase: 'starting',
+      take: '',
+      number: 0,
+      trackNames: this.#tracks.map(({ name }) => name),
+      recorded: this.#tracks.map((track) => track.recorded),
+      leftOut: [],
+      stopsAt: null,
+      capturedFrames: 0,
+      keptFrames: 0,
+      safeFrames: this.#tracks.map(() => 0),
+      waiting: null,
+    };
+  }
+
+  /** Follows the lines and what is played, from a sample of the take on. */
+  #follow(take: string, fromSample: number): void {
+    for (const seat of this.#options.silentSeats()) this.#openGap(seat, fromSample, 'not-in-call');
+    this.#take?.lineGaps(this.#gaps);
+    this.#options.plays.begin(this.#audio!, take, () => this.#pauses, fromSample);
+    this.#reporting = setInterval(() => void this.#sendReports(), REPORT_EVERY_MS);
   }
 
   /** Stops capturing and resolves when the take is sealed, or cannot be. */
@@ -121,7 +140,7 @@ export class DeskRecording {
     if (lengthSamples <= 0 || !goesOn) return;
     this.#pauses.push({ atSample: this.#pausedAt.sample, lengthSamples });
     this.#pausedAt = null;
-    this.#take?.pauses(this.#pauses);
+    this.#take?.pauses([...this.#pausesBefore, ...this.#pauses]);
   }
 
   planChanged(plan: HearingPlan): void {
@@ -142,56 +161,19 @@ export class DeskRecording {
     if (this.#take) this.#reports.push({ seat, atSample: this.#now(), report });
   }
 
-  /** Looks for a take that an earlier desk left open on this computer's disk, and sends the rest of it. */
-  async findKept(): Promise<void> {
-    const { store } = this.#options;
-    const { openTake, recording } = store.getState();
-    if (!openTake || recording || this.#recovery || !(await keptTakes()).includes(openTake.id)) return;
-    this.#recovery = recoverTake(openTake.id, (message) => this.#onRecovered(openTake.id, message));
-    this.#updateOpen(openTake.id, { kept: { phase: 'sending', lengthSamples: 0 } });
-  }
-
-  #onRecovered(id: string, message: FromRecorder): void {
-    const { store, trouble } = this.#options;
-    const { openTake } = store.getState();
-    switch (message.type) {
-      case 'recovered':
-        return this.#updateOpen(id, { kept: { phase: 'sent', lengthSamples: message.lengthSamples } });
-      case 'sealed':
-        this.#closeRecovery();
-        if (openTake?.id === id) store.setState({ openTake: null, lastTake: { id, number: openTake.number, lengthSamples: message.lengthSamples, lostSamples: message.lostSamples } });
-        return;
-      // A recovery has no ring: it reports only what it has sent.
-      case 'progress':
-        return;
-      case 'failed':
-        this.#closeRecovery();
-        this.#updateOpen(id, { kept: undefined });
-        return trouble(`The rest of the take that is kept on this computer could not be sent; it stays here. ${message.message}`);
-    }
-  }
-
-  #closeRecovery(): void {
-    this.#recovery?.close();
-    this.#recovery = null;
-  }
-
-  #updateOpen(id: string, change: Partial<OpenTake>): void {
-    this.#options.store.setState(({ openTake }) => ({ openTake: openTake?.id === id ? { ...openTake, ...change } : openTake }));
-  }
-
-  /** Seals a take that an earlier desk left open: whole where this computer kept it, else with what the server has. */
-  async sealOpenTake(): Promise<void> {
-    const { store, trouble } = this.#options;
-    const { openTake } = store.getState();
-    if (!openTake || openTake.kept?.phase === 'sending') return;
-    if (this.#recovery) return this.#recovery.seal();
-    try {
-      const { lengthSamples } = await sendJson<{ lengthSamples: number }>('POST', `/api/takes/${openTake.id}/seal`, { lengthSamples: null });
-      store.setState({ openTake: null, lastTake: { ...openTake, lengthSamples, lostSamples: 0 } });
-    } catch (error) {
-      trouble(`Take ${openTake.number} was not sealed. ${(error as Error).message}`);
-    }
+  /** Goes on with a take that an earlier desk left open; the time without a desk is silence on every track, and listed. */
+  goOn(audio: AudioDesk): void {
+    const { store, compiled, trouble } = this.#options;
+    if (store.getState().recording) return;
+    const going = this.openTake.goOn();
+    if (!going) return trouble('This take cannot be gone on with here. Seal it, and begin another one.');
+    const { take, tracks, atSample, lineGaps, pauses, recovery } = going;
+    this.#tracks = tracksAgain(tracks, store.getState().plan, compiled(), store.getState());
+    this.#reset(audio, pauses);
+    this.#gaps = lineGaps.map((gap) => ({ ...gap, endSample: gap.endSample ?? atSample }));
+    store.setState({ recording: { ...this.#beginning(), phase: 'recording', take: take.id, number: take.number, capturedFrames: atSample }, lastTake: null });
+    this.#take = recovery.goOn(audio, take.number, this.#tracks.map(({ tap }) => tap), atSample);
+    this.#follow(take.id, atSample);
   }
 
   /** The take that runs and how far it is, samples; null while there is none. */
@@ -232,7 +214,8 @@ export class DeskRecording {
       }
       case 'sealed':
         return this.#end({ lengthSamples: message.lengthSamples, lostSamples: message.lostSamples });
-      // Said of a take that was kept, never of one that runs.
+      // The first is heard where a take begins, the other said of a take that was kept.
+      case 'ready':
       case 'recovered':
         return;
       case 'failed':

@@ -20,7 +20,7 @@ export function deskOf(data: DeskData): DeskSession {
 
 /** Sends what is not kept when the page goes, and asks first while a take is being recorded. */
 function guardLeaving(desk: DeskSession): void {
-  window.addEventListener('pagehide', () => desk.flush());
+  window.addEventListener('pagehide', () => desk.plan.flush());
   window.addEventListener('beforeunload', (event) => {
     if (desk.store.getState().recording) event.preventDefault();
   });

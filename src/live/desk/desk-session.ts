@@ -1,15 +1,9 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { mayIn } from '@/core/access/rights';
-import { compilePlan, type CompiledPlan } from '@/core/hearing/compile';
-import { auditPlan, type PlanChange } from '@/core/hearing/audit/index';
-import { differences } from '@/core/hearing/merge';
-import { COMPUTER_SHARE, withShareLoop } from '@/core/hearing/computer-share';
+import { withShareLoop } from '@/core/hearing/computer-share';
 import { phonesOf, voiceOf, type SourceId } from '@/core/hearing/ids';
+import { withSeats } from '@/core/hearing/seats';
 import { sourceSettings, type HearingPlan } from '@/core/hearing/plan';
-import { listenerOfLine, sourceOfLine, withSeats } from '@/core/hearing/seats';
-import { keepSlots, slotsInOrder, type Slots } from '@/core/hearing/slots';
-import type { RecordingSettings } from '@/core/takes/recording-settings';
-import type { SoundSettings } from '@/core/sounds/sound-settings';
 import type { DeskAction } from '@/core/session/desk-actions';
 import type { DeskData, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
 import type { ForWatchers } from '@/core/lines/messages';
@@ -21,7 +15,10 @@ import { lineConnector, openAudioDesk, SAMPLE_RATE, type AudioDesk } from './aud
 import { createHealthReader, type EngineHealth } from './engine-health';
 import { DeskPads } from './desk-pads';
 import { DeskPlace, type DeskGreeting } from './desk-place';
+import { DeskPlan, MOST_PLACES } from './desk-plan';
 import { DeskRecording } from './desk-recording';
+import { DeskSettings } from './desk-settings';
+import { wiresOf } from './desk-wires';
 import { PlayLog } from './play-log';
 import { TakeMarks } from './take-marks';
 import { actByMidi } from '../midi/act-by-midi';
@@ -31,34 +28,29 @@ import { deskActions } from './desk-hands';
 import type { KeyAction } from './hold-or-latch';
 import { HandsOnAir } from './hands-on-air';
 import { initialDeskState, type DeskState } from './desk-state';
-import { openMicrophone, type Microphone } from './microphone';
-import { PlanSteps } from './plan-steps';
-import { createPlanKeeper, type PlanKeeper } from './plan-keeper';
+import { HostInput } from './host-input';
 import { loadPracticeCall } from './sound-files';
 
-/** Room of the engine: sources and listeners of the largest episode. */
-const MOST_PLACES = 32;
 /** The audio thread's input for shared computer sound, behind the microphone and the lines. */
 const SHARE_CONNECTOR = lineConnector(MOST_LINES);
-/** A caller who is brought up, or taken down, comes and goes in this time. */
-const BRING_UP_SECONDS = 0.35;
 /** Windows that watch are told so often. */
 const TELL_WATCHERS_MS = 2000;
 
 /**
- * The desk of one episode in the host's browser: owns the audio thread, the microphone, the
- * recorder and the plan. The screens read `store` and call the methods.
+ * The desk of one episode in the host's browser: owns the audio thread and brings the plan, the host's voice and hands,
+ * the lines, the sounds and the recorder to it. The screens read `store` and call the methods.
  */
 export class DeskSession {
   readonly data: DeskData;
   readonly store: StoreApi<DeskState>;
+  readonly plan: DeskPlan;
+  readonly settings: DeskSettings;
   readonly hands: HandsOnAir;
-  readonly #keeper: PlanKeeper;
+  readonly #input: HostInput;
   #audio: AudioDesk | null = null;
   #health: (() => EngineHealth) | null = null;
-  #microphone: Microphone | null = null;
   readonly #pads: DeskPads;
-  readonly #recording: DeskRecording;
+  readonly recording: DeskRecording;
   readonly marks: TakeMarks;
   readonly share: DeskShare;
   readonly midi: DeskMidi;
@@ -68,50 +60,52 @@ export class DeskSession {
   readonly #place: DeskPlace;
   #resumeCall: boolean;
   #watching: ReturnType<typeof setInterval> | undefined;
-  #compiled: CompiledPlan;
-  #slots: Slots;
-  readonly #steps: PlanSteps;
 
   constructor(data: DeskData) {
     this.data = data;
     this.store = createStore(() => initialDeskState(data));
+    const trouble = (sentence: string): void => this.#trouble(sentence);
     this.hands = new HandsOnAir(this.store, {
-      apply: () => this.#applyPlan(),
+      apply: () => this.plan.enforce(),
       talk: (seat) => this.#audio?.tell({ type: 'talk', seat }),
       hostSeat: () => this.#hostSeat(),
     });
-    this.#steps = new PlanSteps(this.store, (plan, rampSeconds) => this.#setPlan(plan, rampSeconds));
-    this.#slots = slotsInOrder(data.plan);
-    this.#compiled = compilePlan(data.plan);
-    this.#keeper = createPlanKeeper(data.episode.id, { version: data.planVersion, plan: data.plan }, {
-      onState: (planSaving) => this.store.setState({ planSaving }),
-      onMerged: (merged, theirs) => this.#takeOver(merged, theirs),
+    this.plan = new DeskPlan(data, this.store, {
+      inForce: (plan, rampSeconds) => {
+        this.#audio?.tell({ type: 'plan', plan, rampSeconds });
+        this.#tellWires();
+        this.#lines.sceneChanged();
+      },
+      changed: (plan, before) => this.#planChanged(plan, before),
+      trouble,
     });
-    this.#pads = new DeskPads({ episode: data.episode.id, store: this.store, trouble: (sentence) => this.#trouble(sentence) });
-    this.#recording = new DeskRecording({
+    this.settings = new DeskSettings({ show: data.episode.showId, store: this.store, trouble });
+    this.#input = new HostInput({ store: this.store, connected: () => this.#tellWires(), trouble });
+    this.#pads = new DeskPads({ episode: data.episode.id, store: this.store, trouble });
+    this.recording = new DeskRecording({
       episode: data.episode.id,
       store: this.store,
-      compiled: () => this.#compiled,
+      compiled: () => this.plan.compiled(),
       silentSeats: () => this.#lines.silentSeats(),
       plays: new PlayLog(this.#pads),
-      trouble: (sentence) => this.#trouble(sentence),
+      trouble,
     });
-    this.marks = new TakeMarks({ store: this.store, now: () => this.#recording.now() });
+    this.marks = new TakeMarks({ store: this.store, now: () => this.recording.now() });
     this.share = new DeskShare({
       store: this.store,
       hands: this.hands,
-      connected: () => this.#tellPlaces(),
-      coupled: (loop) => this.#setPlan(withShareLoop(this.store.getState().plan, phonesOf(this.#hostSeat()), loop)),
-      trouble: (sentence) => this.#trouble(sentence),
+      connected: () => this.#tellWires(),
+      coupled: (loop) => this.plan.set(withShareLoop(this.store.getState().plan, phonesOf(this.#hostSeat()), loop)),
+      trouble,
     });
     this.actions = deskActions(this);
-    this.midi = new DeskMidi({ store: this.store, act: (target, message) => actByMidi(this, target, message), trouble: (sentence) => this.#trouble(sentence) });
+    this.midi = new DeskMidi({ store: this.store, act: (target, message) => actByMidi(this, target, message), trouble });
     this.#lines = new DeskLines({
       store: this.store,
       openAudio: (place) => (this.#audio ? openLineAudio(this.#audio, place) : null),
       send: (seat, body) => this.#place.send(seat, body),
-      onMedia: (seat, flowing, agoMs) => this.#recording.lineMedia(seat, flowing, agoMs),
-      onReport: (seat, report) => this.#recording.lineReport(seat, report),
+      onMedia: (seat, flowing, agoMs) => this.recording.lineMedia(seat, flowing, agoMs),
+      onReport: (seat, report) => this.recording.lineReport(seat, report),
       onTalk: (seat, to) => this.hands.sideTalk(seat, to),
     });
     this.#resumeCall = data.callRunning;
@@ -124,6 +118,8 @@ export class DeskSession {
       onOusted: () => void this.#giveWay(),
       onScene: (scene) => this.#follow(scene),
     });
+    // Whether it is recorded is shown to everybody in the call.
+    this.store.subscribe((now, before) => now.recording?.phase !== before.recording?.phase && this.#lines.sceneChanged());
   }
 
   /** Finds out whether this window is the desk; a call that ran is then taken up again. */
@@ -139,11 +135,6 @@ export class DeskSession {
   /** How the audio thread keeps up, or null while no call runs. */
   engineHealth(): EngineHealth | null {
     return this.#health?.() ?? null;
-  }
-
-  /** The plan as the engine has it: which slot is which source and listener. */
-  compiled(): CompiledPlan {
-    return this.#compiled;
   }
 
   /** Opens the audio thread and lets the practice callers in. */
@@ -172,30 +163,21 @@ export class DeskSession {
 
   async endCall(): Promise<void> {
     await this.#closeCall();
-    this.#letGuestsWait();
+    this.plan.letGuestsWait();
     await this.#noteCall(false);
   }
 
-  /** Nobody is in the next call before the host has brought them up. */
-  #letGuestsWait(): void {
-    const { plan } = this.store.getState();
-    const guests = plan.seats.filter(({ role, line }) => role === 'caller' && line === 'link').map(({ id }) => id);
-    if (guests.every((id) => plan.waiting.includes(id))) return;
-    this.#setPlan({ ...plan, waiting: [...new Set([...plan.waiting, ...guests])] });
-  }
-
   async #closeCall(): Promise<void> {
-    await this.#recording.stop();
+    await this.recording.stop();
     this.#lines.hangUp();
     this.share.stop();
-    this.#microphone?.close();
-    this.#microphone = null;
+    this.#input.close();
     const audio = this.#audio;
     this.#pads.close();
     this.#audio = null;
     this.#health = null;
     this.store.setState({ call: 'off', voice: { from: 'nothing' }, onAir: this.hands.atRest() });
-    this.#applyPlan();
+    this.plan.enforce();
     await audio?.close();
   }
 
@@ -203,43 +185,6 @@ export class DeskSession {
   async choosePractice(preferPractice: boolean): Promise<void> {
     this.store.setState({ preferPractice });
     if (this.#audio && this.store.getState().call === 'running') await this.#beginCall(this.#audio);
-  }
-
-  /**
-   * Changes the plan: heard within 10 ms, kept on the server a moment later. Changes of one control
-   * that follow each other are one step of undo.
-   */
-  changePlan(change: (plan: HearingPlan) => HearingPlan, control = ''): void {
-    this.#steps.change(change, control);
-  }
-
-  /** Changes of a fix, a row or a column, as one step. */
-  applyChanges(changes: readonly PlanChange[], rampSeconds?: number): void {
-    this.#steps.apply(changes, rampSeconds);
-  }
-
-  undo(): void {
-    this.#steps.undo();
-  }
-
-  redo(): void {
-    this.#steps.redo();
-  }
-
-  /** Opens a waiting caller smoothly into all the right places, or takes one down again. */
-  setWaiting(seat: string, waiting: boolean): void {
-    this.applyChanges([{ type: waiting ? 'wait' : 'admit', seat }], BRING_UP_SECONDS);
-  }
-
-  /** Gives an action another key and keeps it. */
-  async setKey(action: DeskAction, key: string): Promise<void> {
-    const before = this.store.getState().keys;
-    const keys = { ...before, [action]: key };
-    this.store.setState({ keys });
-    await sendJson('PUT', '/api/keys', keys).catch((error: Error) => {
-      this.store.setState({ keys: before });
-      this.#trouble(`The key was not kept. ${error.message}`);
-    });
   }
 
   /** The pads of this desk: pressed, levelled and arranged. */
@@ -252,42 +197,13 @@ export class DeskSession {
     if (this.#audio) await this.share.start(this.#audio, SHARE_CONNECTOR, kind);
   }
 
-  /** Keeps how the show records; from the next take on. */
-  async setRecordingSettings(recordingSettings: RecordingSettings): Promise<void> {
-    await sendJson('PUT', `/api/shows/${this.data.episode.showId}/recording-settings`, recordingSettings);
-    this.store.setState({ recordingSettings });
-  }
-
-  /** Keeps how the show deals with its sounds. */
-  async setSoundSettings(soundSettings: SoundSettings): Promise<void> {
-    await sendJson('PUT', `/api/shows/${this.data.episode.showId}/sound-settings`, soundSettings);
-    this.store.setState({ soundSettings });
-  }
-
   async startRecording(): Promise<void> {
-    if (this.#audio) await this.#recording.start(this.#audio);
-    this.#lines.sceneChanged();
+    if (this.#audio) await this.recording.start(this.#audio);
   }
 
-  /** Stops capturing and resolves when the take is sealed, or cannot be. */
-  async stopRecording(): Promise<void> {
-    await this.#recording.stop();
-    this.#lines.sceneChanged();
-  }
-
-  /** What the next take holds, and when it ends. */
-  chooseRecording(choice: Partial<Pick<DeskState, 'recordMixes' | 'recordTalkback' | 'leftOut' | 'stopAfterMinutes'>>): void {
-    this.store.setState(choice);
-  }
-
-  /** Pauses the take that runs, or lets it go on. */
-  pauseRecording(paused: boolean): void {
-    this.#recording.pause(paused);
-  }
-
-  /** Seals a take that an earlier desk left open, with what the server has of it. */
-  sealOpenTake(): Promise<void> {
-    return this.#recording.sealOpenTake();
+  /** Goes on with a take that an earlier desk left open. */
+  goOnWithTake(): void {
+    if (this.#audio) this.recording.goOn(this.#audio);
   }
 
   /** Makes this window the desk; whichever was is told, and watches. A call that runs goes on here. */
@@ -308,10 +224,10 @@ export class DeskSession {
       const places = seats.map(({ id, name, role, line, reflexive }) => ({ id, name, role, line, reflexive }));
       // A step back must not bring back somebody who is not there.
       this.store.setState({ past: [], future: [] });
-      this.#setPlan(withSeats(plan, places));
+      this.plan.set(withSeats(plan, places));
     }
     this.#lines.seatsChanged();
-    this.#tellPlaces();
+    this.#tellWires();
     this.#lines.sceneChanged();
   }
 
@@ -324,11 +240,6 @@ export class DeskSession {
     this.store.setState(({ troubles }) => ({ troubles: troubles.filter((_, k) => k !== place) }));
   }
 
-  /** Sends what is not yet kept. Called when the page is being left. */
-  flush(): void {
-    this.#keeper.flush();
-  }
-
   async #openAudio(): Promise<AudioDesk> {
     const audio = await openAudioDesk({
       sources: MOST_PLACES,
@@ -339,7 +250,7 @@ export class DeskSession {
     });
     this.#audio = audio;
     this.#health = createHealthReader(audio);
-    this.#applyPlan();
+    this.plan.enforce();
     await this.#pads.open(audio);
     return audio;
   }
@@ -351,7 +262,7 @@ export class DeskSession {
   }
 
   async #beginCall(audio: AudioDesk): Promise<void> {
-    const simulated = !(await this.#findVoice(audio));
+    const simulated = !(await this.#input.find(audio));
     const options = await loadPracticeCall(audio.context, this.store.getState().seats, simulated);
     audio.tell({ type: 'stop-practice' });
     audio.tell({ type: 'start-practice', options });
@@ -361,41 +272,13 @@ export class DeskSession {
     await this.#noteCall(true);
   }
 
-  /** Connects the host's microphone where it can be had; says otherwise why not. */
-  async #findVoice(audio: AudioDesk): Promise<boolean> {
-    this.#microphone?.close();
-    this.#microphone = null;
-    if (this.store.getState().preferPractice) {
-      this.#tellPlaces();
-      this.store.setState({ voice: { from: 'practice', reason: 'you chose it' } });
-      return false;
-    }
-    const result = await openMicrophone(audio.context, null, () => {
-      this.store.setState({ voice: { from: 'nothing' } });
-      this.#trouble('Your microphone went away. Plug it in again, then end and start the call.');
-    });
-    if (!result.found) {
-      this.#tellPlaces();
-      this.store.setState({ voice: { from: 'practice', reason: result.reason } });
-      return false;
-    }
-    this.#microphone = result.microphone;
-    result.microphone.node.connect(audio.node, 0, 0);
-    this.#tellPlaces();
-    this.store.setState({ voice: { from: 'microphone', label: result.microphone.label } });
-    return true;
-  }
-
-  #setPlan(plan: HearingPlan, rampSeconds?: number): void {
-    const { plan: before, onAir } = this.store.getState();
-    this.store.setState({ plan, audit: auditPlan(plan) });
-    const heard = onAir.listenTo && 'source' in onAir.listenTo ? onAir.listenTo.source : null;
+  #planChanged(plan: HearingPlan, before: HearingPlan): void {
+    const { listenTo } = this.store.getState().onAir;
+    const heard = listenTo && 'source' in listenTo ? listenTo.source : null;
     // Listening first is over when the source goes on air.
     if (heard && !isLit(before, heard) && isLit(plan, heard)) this.hands.listenTo(null);
-    this.#applyPlan(rampSeconds);
     if (this.#audio) this.#furnishRooms(this.#audio);
-    this.#keeper.changed(plan);
-    this.#recording.planChanged(plan);
+    this.recording.planChanged(plan);
   }
 
   /** Practice callers sit where the plan says they sit: on loudspeakers or with a headset. */
@@ -408,45 +291,14 @@ export class DeskSession {
     }
   }
 
-  /** Another window changed the plan too: both changes are in force now, and the host is told. */
-  #takeOver(merged: HearingPlan, theirs: HearingPlan): void {
-    const { plan: mine } = this.store.getState();
-    const news = differences(mine, merged);
-    this.store.setState({ plan: merged, audit: auditPlan(merged), past: [], future: [] });
-    this.#applyPlan();
-    const [first, more] = [news.slice(0, 3).join('; '), news.length > 3 ? ` and ${news.length - 3} more` : ''];
-    const what = news.length > 0 ? `${first}${more}` : 'nothing you had not changed yourself';
-    this.#trouble(`Another window changed the plan. Taken over from it: ${what}. Yours stayed: ${differences(theirs, merged).length}.`);
-  }
-
-  #applyPlan(rampSeconds?: number): void {
-    const { plan, onAir } = this.store.getState();
-    this.#slots = keepSlots(this.#slots, plan, MOST_PLACES);
-    this.#compiled = compilePlan(plan, { onAir, slots: this.#slots });
-    this.#audio?.tell({ type: 'plan', plan: this.#compiled, rampSeconds });
-    this.#tellPlaces();
-    this.#lines.sceneChanged();
-  }
-
-  /** Which source each input of the audio thread feeds and which listener each output carries. */
-  #tellPlaces(): void {
-    const { sourceIds, listenerIds } = this.#compiled;
-    const host = this.#hostSeat();
-    const inputs = new Array<number>(SHARE_CONNECTOR + 1).fill(-1);
-    const outputs = new Array<number>(1 + MOST_LINES).fill(-1);
-    if (this.#microphone) inputs[0] = sourceIds.indexOf(voiceOf(host));
-    if (this.share.feeding()) inputs[SHARE_CONNECTOR] = sourceIds.indexOf(COMPUTER_SHARE);
-    outputs[0] = listenerIds.indexOf(phonesOf(host));
-    for (const { seat, place } of this.#lines.connectors()) {
-      inputs[lineConnector(place)] = sourceIds.indexOf(sourceOfLine(seat));
-      outputs[lineConnector(place)] = listenerIds.indexOf(listenerOfLine(seat));
-    }
-    this.#audio?.tell({ type: 'places', inputs, outputs });
+  #tellWires(): void {
+    const plugged = { hostSeat: this.#hostSeat(), microphone: this.#input.feeding(), share: this.share.feeding(), lines: this.#lines.connectors() };
+    this.#audio?.tell({ type: 'places', ...wiresOf(this.plan.compiled(), plugged, MOST_LINES) });
   }
 
   #becomeDesk(greeting: DeskGreeting): void {
     this.#lines.open(greeting);
-    void this.#recording.findKept();
+    void this.recording.openTake.find();
     this.#watching ??= setInterval(() => this.#tellWatchers(), TELL_WATCHERS_MS);
     if (!this.#resumeCall) return;
     this.#resumeCall = false;
@@ -465,9 +317,8 @@ export class DeskSession {
   async #refresh(): Promise<DeskData> {
     const data = await getJson<DeskData>(`/api/episodes/${this.data.episode.id}`);
     const { seats, invitations, plan, planVersion: version, openTake } = data;
-    this.#keeper.adopt({ version, plan });
-    this.store.setState({ seats, invitations, plan, openTake, audit: auditPlan(plan), past: [], future: [] });
-    this.#applyPlan();
+    this.store.setState({ seats, invitations, openTake });
+    this.plan.adopt({ version, plan });
     this.#lines.seatsChanged();
     return data;
   }
@@ -475,7 +326,7 @@ export class DeskSession {
   /** A window that watches shows the plan the desk has. */
   #follow(scene: ForWatchers): void {
     this.store.setState({ watched: scene });
-    if (scene.planVersion !== this.#keeper.version()) void this.#refresh().catch(() => undefined);
+    if (scene.planVersion !== this.plan.version()) void this.#refresh().catch(() => undefined);
   }
 
   #tellWatchers(): void {
@@ -484,7 +335,7 @@ export class DeskSession {
       type: 'scene',
       call: call === 'running',
       recording: recording?.phase === 'recording' ? { number: recording.number, seconds: recording.capturedFrames / SAMPLE_RATE } : null,
-      planVersion: this.#keeper.version(),
+      planVersion: this.plan.version(),
       lines: Object.fromEntries(Object.entries(lines).map(([seat, { state, sinceMs }]) => [seat, { state, sinceMs }])),
     });
   }

@@ -21,8 +21,12 @@ export type HostVoice =
 
 export interface RecordingState {
   phase: 'starting' | 'recording' | 'paused' | 'finishing';
+  /** Id of the take; empty until it has begun. */
+  take: string;
   number: number;
   trackNames: string[];
+  /** Sources and listeners that have a track. */
+  recorded: string[];
   leftOut: LeftOut[];
   /** It stops by itself at this length, samples; null for when the host says so. */
   stopsAt: number | null;
@@ -123,6 +127,8 @@ export interface DeskState {
   recordMixes: boolean;
   /** Whether what is said privately gets a track as well. */
   recordTalkback: boolean;
+  /** Whether voices that are processed get a track of that as well, beside the one as they came in. */
+  recordProcessed: boolean;
   /** Sources and mixes that the next take leaves out, with the reason. */
   leftOut: Record<string, string>;
   /** The next take stops by itself after so many minutes; 0 for never. */
@@ -169,6 +175,7 @@ export function initialDeskState(data: DeskData): DeskState {
     openTake: data.openTake,
     recordMixes: false,
     recordTalkback: false,
+    recordProcessed: false,
     leftOut: {},
     stopAfterMinutes: 0,
     space: { here: null, server: null },

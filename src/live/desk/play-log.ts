@@ -28,13 +28,17 @@ export class PlayLog {
     this.#pads = pads;
   }
 
-  /** @param pauses where the take was paused so far */
-  begin(audio: AudioDesk, take: string, pauses: () => readonly TakePause[]): void {
+  /**
+   * @param pauses where the take was paused since
+   * @param fromSample the sample of the take from which on plays are logged
+   */
+  begin(audio: AudioDesk, take: string, pauses: () => readonly TakePause[], fromSample = 0): void {
     this.#pauses = pauses;
     this.#audio = audio;
     this.#take = take;
     this.#read = Atomics.load(audio.board.counters, PLAYS);
-    this.#place = 0;
+    // Plays before a take was gone on with keep their places.
+    this.#place = Math.floor(fromSample / 48);
     this.#clockAtStart = -1;
     this.#unsent = [];
     this.#timer = setInterval(() => void this.#report(), READ_EVERY_MS);

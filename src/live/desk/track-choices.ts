@@ -1,7 +1,10 @@
 import type { CompiledPlan } from '@/core/hearing/compile';
+import { voiceOf } from '@/core/hearing/ids';
+import { isProcessed } from '@/core/hearing/processing';
 import { listenersOf, sourcesOf, type HearingPlan } from '@/core/hearing/plan';
 import type { DeskSeat } from '@/core/session/desk-data';
 import type { LeftOut } from '@/core/takes/pauses';
+import type { RecordedTrack } from '../recorder/messages';
 import type { TrackChoice } from '../recorder/take-recording';
 import type { Tap } from '../worklet/messages';
 
@@ -10,17 +13,18 @@ export interface RecordingChoice {
   seats: readonly DeskSeat[];
   recordMixes: boolean;
   recordTalkback: boolean;
+  recordProcessed: boolean;
   /** By source or listener, with the reason. */
   leftOut: Readonly<Record<string, string>>;
 }
 
-type Candidate = Omit<TrackChoice, 'tap'> & { of: Tap['of']; channels: 1 | 2 };
+type Candidate = Omit<TrackChoice, 'tap'> & { channels: 1 | 2 };
 
 /**
  * Everything a take could hold as it is chosen: every voice in mono and every sound in stereo, straight at the engine's
- * input; talkback and the listeners' finished mixes only where they are asked for.
+ * input; talkback, voices as they go into the mixes, and the listeners' finished mixes only where they are asked for.
  */
-export function trackCandidates(plan: HearingPlan, { seats, recordMixes, recordTalkback }: Omit<RecordingChoice, 'leftOut'>): Candidate[] {
+export function trackCandidates(plan: HearingPlan, { seats, recordMixes, recordTalkback, recordProcessed }: Omit<RecordingChoice, 'leftOut'>): Candidate[] {
   const fullName = (seat: string, otherwise: string) => seats.find(({ id }) => id === seat)?.fullName ?? otherwise;
   const sources = sourcesOf(plan)
     .filter(({ kind }) => recordTalkback || kind !== 'talkback')
@@ -28,18 +32,44 @@ export function trackCandidates(plan: HearingPlan, { seats, recordMixes, recordT
       kind: source.kind,
       recorded: source.id,
       name: source.kind === 'voice' || source.kind === 'talkback' ? fullName(source.seat.id, source.name) : source.name,
-      of: 'source',
       channels: source.kind === 'voice' || source.kind === 'talkback' ? 1 : 2,
     }));
-  if (!recordMixes) return sources;
+  const processed = plan.seats
+    .filter(({ id }) => recordProcessed && isProcessed(plan, voiceOf(id)))
+    .map(({ id, name }): Candidate => ({ kind: 'processed', recorded: processedOf(id), name: fullName(id, name), channels: 1 }));
+  if (!recordMixes) return [...sources, ...processed];
   const listeners = listenersOf(plan).map((listener): Candidate => ({
     kind: listener.kind,
     recorded: listener.id,
     name: 'seat' in listener ? fullName(listener.seat.id, listener.name) : listener.name,
-    of: 'listener',
     channels: 2,
   }));
-  return [...sources, ...listeners];
+  return [...sources, ...processed, ...listeners];
+}
+
+/** A track as far as it matters while it is recorded. */
+export type AgainTrack = Pick<TrackChoice, 'recorded' | 'name' | 'tap'>;
+
+/** What a track of a voice as it goes into the mixes is called. */
+const PROCESSED = 'processed:';
+const processedOf = (seat: string): string => `${PROCESSED}${seat}`;
+
+/** Where in the engine something is taken; -1 where it is not there now. */
+function tapOf(compiled: CompiledPlan, recorded: string): Omit<Tap, 'channels'> {
+  const slot = (ids: readonly string[], wanted: string) => ids.indexOf(wanted);
+  if (recorded.startsWith(PROCESSED)) return { of: 'processed', slot: slot(compiled.sourceIds, voiceOf(recorded.slice(PROCESSED.length))) };
+  const asSource = slot(compiled.sourceIds, recorded);
+  return asSource >= 0 ? { of: 'source', slot: asSource } : { of: 'listener', slot: slot(compiled.listenerIds, recorded) };
+}
+
+/** The tracks of a take that is gone on with, at their places in the engine now; one whose source is gone has none, and is silent. */
+export function tracksAgain(tracks: readonly RecordedTrack[], plan: HearingPlan, compiled: CompiledPlan, { seats }: Pick<RecordingChoice, 'seats'>): AgainTrack[] {
+  const all = trackCandidates(plan, { seats, recordMixes: true, recordTalkback: true, recordProcessed: true });
+  return tracks.map(({ recorded, channels }) => ({
+    recorded,
+    name: all.find((one) => one.recorded === recorded)?.name ?? recorded,
+    tap: { ...tapOf(compiled, recorded), channels },
+  }));
 }
 
 /** The tracks of a take, each with its place in the engine, and what is left out. */
@@ -49,7 +79,7 @@ export function chooseTracks(plan: HearingPlan, compiled: CompiledPlan, choice: 
   return {
     tracks: candidates
       .filter(({ recorded }) => reasonFor(recorded) === undefined)
-      .map(({ of, channels, ...track }) => ({ ...track, tap: { of, slot: of === 'source' ? compiled.sourceIds.findIndex((id) => id === track.recorded) : compiled.listenerIds.findIndex((id) => id === track.recorded), channels } })),
+      .map(({ channels, ...track }) => ({ ...track, tap: { ...tapOf(compiled, track.recorded), channels } })),
     leftOut: candidates.flatMap(({ recorded, name }) => {
       const reason = reasonFor(recorded);
       return reason === undefined ? [] : [{ recorded, name, reason }];

@@ -1,8 +1,9 @@
-import { directionReport, inboundCounters, roundTripMs, type InboundCounters } from '@/core/lines/line-report';
+import { directionReport, inboundCounters, lossOnTheWay, roundTripMs, type InboundCounters } from '@/core/lines/line-report';
 import { DEFAULT_LINE } from '@/core/lines/line-settings';
 import { fromDeskSchema, type GuestScene } from '@/core/lines/messages';
 import type { StoreApi } from 'zustand/vanilla';
 import { PeerLine, type SetUp } from '../lines/peer-line';
+import type { UplinkReport } from '@/core/lines/home-pace';
 import type { GuestState } from './guest-state';
 
 export interface GuestLineOptions {
@@ -12,6 +13,8 @@ export interface GuestLineOptions {
   /** The desk was opened, or opened again: it wants to know how far we are. */
   onDesk(): void;
   onReload(): void;
+  /** How the way to the desk is, about once a second; null when there is none. */
+  onUplink(report: UplinkReport | null): void;
   /** The connection is beyond mending: a new one is wanted. */
   onBroken(): void;
 }
@@ -87,6 +90,7 @@ export class GuestLine {
     this.#counters = null;
     this.#lostAt = null;
     this.#player.srcObject = null;
+    this.#options.onUplink(null);
     this.#options.store.setState({ line: 'none', scene: null, report: null });
   }
 
@@ -170,6 +174,7 @@ export class GuestLine {
     }
     if (arriving) store.setState({ line: 'connected' });
     const roundTrip = roundTripMs(stats);
+    this.#options.onUplink({ lossShare: lossOnTheWay(stats), roundTripMs: roundTrip });
     const report = this.#counters && now && directionReport(this.#counters, now, roundTrip);
     this.#counters = now;
     store.setState({ report, roundTripMs: roundTrip });

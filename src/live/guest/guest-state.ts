@@ -1,6 +1,7 @@
 import type { LevelJudgement } from '@/core/measure/level-judgement';
 import type { SweepHeard } from '@/core/measure/sweep';
 import type { DirectionReport } from '@/core/lines/line-report';
+import { NO_HOME, type HomeState } from './home-state';
 import type { GuestPhase, GuestScene } from '@/core/lines/messages';
 
 export type GuestMicrophone =
@@ -32,6 +33,8 @@ export interface GuestState {
   scene: GuestScene | null;
   report: DirectionReport | null;
   roundTripMs: number | null;
+  /** What is recorded at this end. */
+  home: HomeState;
   /** Seats a producer talks to now. */
   talkingTo: string[];
 }
@@ -54,5 +57,6 @@ export const initialGuestState = (name: string): GuestState => ({
   scene: null,
   report: null,
   roundTripMs: null,
+  home: NO_HOME,
   talkingTo: [],
 });

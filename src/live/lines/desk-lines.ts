@@ -1,4 +1,4 @@
-import { phonesOf, returnOf, type ListenerId } from '@/core/hearing/ids';
+import { phonesOf, returnOf, voiceOf, type ListenerId } from '@/core/hearing/ids';
 import { talksInto } from '@/core/hearing/on-air';
 import { listenerOfLine, seatOfId } from '@/core/hearing/seats';
 import type { LineReport } from '@/core/lines/line-report';
@@ -99,6 +99,7 @@ export class DeskLines {
         type: 'scene',
         admitted,
         recording: recording?.phase === 'recording',
+        take: admitted && recording?.phase === 'recording' && recording.recorded.includes(voiceOf(id)) ? recording.take : null,
         people: admitted ? people : [],
         talkingToYou: talker ? (plan.seats.find((one) => one.id === seatOfId(talker))?.name ?? null) : null,
         voiceKbps: seat.lineSettings.voiceKbps,

@@ -15,7 +15,7 @@ export function actByMidi(desk: DeskSession, target: MidiTarget, { value }: Midi
     }
     case 'gain': {
       const source = sourcesOf(desk.store.getState().plan).find(({ id }) => id === target.source);
-      if (source) desk.changePlan((plan) => setSource(plan, source.id as SourceId, { trimDb: controllerGainDb(value) }), `midi:${source.id}`);
+      if (source) desk.plan.change((plan) => setSource(plan, source.id as SourceId, { trimDb: controllerGainDb(value) }), `midi:${source.id}`);
     }
   }
 }

@@ -1,4 +1,5 @@
 import type { HearingPlan } from '@/core/hearing/plan';
+import type { KeptTime } from './own-disk';
 import type { TakePause } from '@/core/takes/pauses';
 import type { SampleFormat } from '@/core/formats/wav/sample-format';
 
@@ -50,7 +51,16 @@ export interface TakePaused {
   pauses: TakePause[];
 }
 
-/** Sends what an earlier recorder left on this browser's disk; then waits for {@link SealKept}. */
+/** How a take was when its desk went away. */
+export interface KeptSituation {
+  tracks: RecordedTrack[];
+  lineGaps: LineGap[];
+  pauses: TakePause[];
+  /** Null where it was never written. */
+  time: KeptTime | null;
+}
+
+/** Sends what an earlier recorder left on this browser's disk; then waits for {@link SealKept} or {@link ContinueKept}. */
 export interface RecoverTake {
   type: 'recover';
   take: string;
@@ -60,16 +70,25 @@ export interface SealKept {
   type: 'seal-kept';
 }
 
+/** Goes on with the take instead: what comes through the ring follows from this sample on. */
+export interface ContinueKept {
+  type: 'continue-kept';
+  ring: SharedArrayBuffer;
+  atSample: number;
+}
+
 /** What the recorder tells the page. */
 export type FromRecorder =
+  /** What is captured from now on is kept. */
+  | { type: 'ready' }
   /**
    * Frames captured so far, how many of them are on this browser's own disk or beyond (null where
    * there is none), for each track how many from its beginning the server has stored, and why chunks
    * are kept waiting, while they are.
    */
   | { type: 'progress'; capturedFrames: number; keptFrames: number | null; safeFrames: number[]; waiting: string | null }
-  /** Everything that was kept here is on the server now. */
-  | { type: 'recovered'; lengthSamples: number }
+  /** All whole chunks that were kept here are on the server now; the take can be sealed, or gone on with. */
+  | ({ type: 'recovered'; lengthSamples: number } & KeptSituation)
   | { type: 'sealed'; lengthSamples: number; lostSamples: number }
   /** The recording cannot be completed. What the server has stored is safe. */
   | { type: 'failed'; message: string };

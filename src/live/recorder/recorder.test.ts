@@ -1,3 +1,4 @@
+import type { ParcelEntry } from '@/core/takes/parcel';
 import { describe, expect, it } from 'vitest';
 import { ringBytes, RING_BLOCK, RING_BLOCKS, ringReader, ringWriter } from './ring';
 import { createUploader, RefusedError, type OutgoingChunk } from './uploader';
@@ -45,15 +46,15 @@ describe('the uploader', () => {
   const answer = (status: number, code = 'x') => Response.json({ code, message: `said ${code}` }, { status });
 
   function uploaderWith(answers: (() => Promise<Response>)[]) {
-    const requests: { url: string; sha256: string }[] = [];
+    const requests: { url: string; chunks: ParcelEntry[]; bytes: number[] }[] = [];
     const stored: number[] = [];
     const waits: string[] = [];
     const uploader = createUploader({
       onStored: ({ index }) => stored.push(index),
       onWaiting: (message) => waits.push(message),
       pause: () => Promise.resolve(),
-      fetch: ((url: string, init: { headers: Record<string, string> }) => {
-        requests.push({ url, sha256: init.headers['x-chunk-sha256'] });
+      fetch: ((url: string, init: { headers: Record<string, string>; body: Uint8Array }) => {
+        requests.push({ url, chunks: JSON.parse(init.headers['x-chunks']) as ParcelEntry[], bytes: [...init.body.subarray(0, 100)] });
         return (answers.shift() ?? (() => Promise.resolve(answer(200))))();
       }) as unknown as typeof fetch,
     });
@@ -73,8 +74,9 @@ describe('the uploader', () => {
     expect(waits[0]).toBe('The server cannot be reached.');
     // SHA-256 of the single byte 0.
     expect(requests[3]).toEqual({
-      url: '/api/takes/t/tracks/a/chunks/0',
-      sha256: '6e340b9cffb37a989ca544e6bb780a2c78901d3fb33738768511a30617afa01d',
+      url: '/api/takes/t/chunks',
+      chunks: [{ track: 'a', index: 0, sha256: '6e340b9cffb37a989ca544e6bb780a2c78901d3fb33738768511a30617afa01d', bytes: 1 }],
+      bytes: [0],
     });
   });
 
@@ -86,7 +88,7 @@ describe('the uploader', () => {
     expect(stored).toEqual([]);
   });
 
-  it('keeps at most four chunks on their way', async () => {
+  it('sends what is given in one go together, within bounds, and never more than three parcels at once', async () => {
     let open = 0;
     let most = 0;
     const slow = async () => {
@@ -95,10 +97,16 @@ describe('the uploader', () => {
       open--;
       return answer(200);
     };
-    const { uploader, stored } = uploaderWith(Array.from({ length: 20 }, () => slow));
-    for (let k = 0; k < 20; k++) uploader.send(chunk(k));
+    const { uploader, requests, stored } = uploaderWith(Array.from({ length: 20 }, () => slow));
+    for (let k = 0; k < 60; k++) uploader.send(chunk(k));
     await uploader.idle();
-    expect(stored.length).toBe(20);
-    expect(most).toBe(4);
+    expect(requests.map(({ chunks }) => chunks.length)).toEqual([24, 24, 12]);
+    expect(requests.flatMap(({ bytes }) => bytes)).toEqual(Array.from({ length: 60 }, (_, k) => k));
+    for (let k = 60; k < 66; k++) uploader.send({ ...chunk(k), take: k % 2 === 0 ? 't' : 'u', bytes: new Uint8Array(3 * 2 ** 20) });
+    await uploader.idle();
+    // Another take, or too many bytes, is another parcel.
+    expect(requests.slice(3).map(({ chunks }) => chunks.length)).toEqual([1, 1, 1, 1, 1, 1]);
+    expect(stored.length).toBe(66);
+    expect(most).toBe(3);
   });
 });

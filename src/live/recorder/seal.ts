@@ -1,10 +1,9 @@
 import type { LostStretch } from '@/core/takes/chunker';
 import type { LineGap, RecordedTrack } from './messages';
+import { pause } from '../pause';
 import type { TakeMeta } from './own-disk';
 
 const LONGEST_PAUSE_MS = 8000;
-
-export const pause = (milliseconds: number) => new Promise<void>((resolve) => setTimeout(resolve, milliseconds));
 
 /** Seals a take on the server, tried again while that is away. @throws {Error} when the server will not */
 export async function sealTake(meta: TakeMeta, lengthSamples: number, losses: readonly LostStretch[]): Promise<void> {
@@ -14,7 +13,7 @@ export async function sealTake(meta: TakeMeta, lengthSamples: number, losses: re
     clockAtCall: meta.clockAtCall,
     planChanges: meta.planChanges,
     pauses: meta.pauses,
-    gaps: meta.tracks.flatMap((track) => gapsOf(track, losses, meta.lineGaps, lengthSamples)),
+    gaps: meta.tracks.flatMap((track) => gapsOf(track, losses, meta, lengthSamples)),
   };
   for (let tries = 0; ; tries++) {
     const response = await fetch(`/api/takes/${meta.take}/seal`, {
@@ -31,9 +30,9 @@ export async function sealTake(meta: TakeMeta, lengthSamples: number, losses: re
   }
 }
 
-function gapsOf({ id, recorded }: RecordedTrack, losses: readonly LostStretch[], lineGaps: readonly LineGap[], length: number) {
+function gapsOf({ id, recorded }: RecordedTrack, losses: readonly LostStretch[], { lineGaps, leftAt }: Pick<TakeMeta, 'lineGaps' | 'leftAt'>, length: number) {
   return [
-    ...losses.map((loss) => ({ track: id, ...loss, cause: 'ring-overrun' })),
+    ...losses.map((loss) => ({ track: id, ...loss, cause: leftAt.includes(loss.atSample) ? 'desk-away' : 'ring-overrun' })),
     ...lineGaps.filter((gap) => gap.recorded === recorded).flatMap((gap) => withinTake(id, gap, length)),
   ];
 }

@@ -6,8 +6,10 @@ interface FileSystemSyncAccessHandle {
   truncate(size: number): void;
   flush(): void;
   close(): void;
+  /** Missing where a file can be open only once. */
+  readonly mode?: 'readwrite' | 'read-only' | 'readwrite-unsafe';
 }
 
 interface FileSystemFileHandle {
-  createSyncAccessHandle(): Promise<FileSystemSyncAccessHandle>;
+  createSyncAccessHandle(options?: { mode: 'readwrite-unsafe' }): Promise<FileSystemSyncAccessHandle>;
 }

@@ -1,4 +1,5 @@
 import type { LeftOut, TakePause } from '@/core/takes/pauses';
+import type { RecordedKind } from '@/core/takes/track-kinds';
 import type { SampleFormat } from '@/core/formats/wav/sample-format';
 import type { HearingPlan } from '@/core/hearing/plan';
 import { sendJson } from '../api';
@@ -10,7 +11,7 @@ import { ringBytes } from './ring';
 
 /** One track as the host chose it: what it is called, and where in the engine it is taken. */
 export interface TrackChoice {
-  kind: 'voice' | 'sounds' | 'share' | 'talkback' | 'feed' | 'return' | 'program' | 'phones';
+  kind: RecordedKind;
   recorded: string;
   name: string;
   tap: Tap;
@@ -24,12 +25,15 @@ export interface TakeRecording {
   planChanged(plan: HearingPlan): void;
   /** What the lines did not bring so far. */
   lineGaps(gaps: readonly LineGap[]): void;
-  /** Stops capturing; the recorder then sends the rest and seals the take. */
   /** Where it was paused so far. */
   pauses(pauses: readonly TakePause[]): void;
+  /** Stops capturing; the recorder then sends the rest and seals the take. */
   stop(lineGaps: readonly LineGap[]): void;
   close(): void;
 }
+
+/** A disk that does not open in this time does not hold up the recording; the ring holds as much. */
+const LONGEST_START_MS = 4000;
 
 /** Begins a take on the server and starts to record all tracks at the same sample. */
 export async function beginTakeRecording(
@@ -52,7 +56,11 @@ export async function beginTakeRecording(
   });
   const ring = new SharedArrayBuffer(ringBytes(tracks.reduce((sum, { tap }) => sum + tap.channels, 0)));
   const worker = new Worker(new URL('./recorder.worker.ts', import.meta.url), { type: 'module' });
-  worker.onmessage = ({ data }: MessageEvent<FromRecorder>) => onMessage(data);
+  let begin: () => void = () => undefined;
+  const ready = new Promise<void>((resolve) => {
+    begin = resolve;
+  });
+  worker.onmessage = ({ data }: MessageEvent<FromRecorder>) => (data.type === 'ready' ? begin() : onMessage(data));
   const fail = () => onMessage({ type: 'failed', message: 'The recorder stopped. What is on the server is safe.' });
   worker.onerror = fail;
   worker.onmessageerror = fail;
@@ -70,10 +78,16 @@ export async function beginTakeRecording(
     clockAtCall: callStart < 0 ? null : callStart,
   };
   worker.postMessage(start);
+  await Promise.race([ready, new Promise((resolve) => setTimeout(resolve, LONGEST_START_MS))]);
   desk.tell({ type: 'record', ring, taps: tracks.map(({ tap }) => tap) });
+  return takeRecording(desk, worker, begun.take, begun.number);
+}
+
+/** A take that a worker records from a desk. */
+export function takeRecording(desk: AudioDesk, worker: Worker, take: string, number: number): TakeRecording {
   return {
-    take: begun.take,
-    number: begun.number,
+    take,
+    number,
     planChanged(plan) {
       const atSample = Math.round(desk.board.clocks[RECORDED_FRAMES]);
       worker.postMessage({ type: 'plan-changed', atSample, plan } satisfies PlanChanged);

@@ -1,9 +1,15 @@
-import type { FromRecorder, RecoverTake, SealKept } from './messages';
+import type { AudioDesk } from '../desk/audio-desk';
+import type { Tap } from '../worklet/messages';
+import type { ContinueKept, FromRecorder, RecoverTake, SealKept } from './messages';
+import { ringBytes } from './ring';
+import { takeRecording, type TakeRecording } from './take-recording';
 
 /** A take that is brought to the server from this browser's own disk. */
 export interface TakeRecovery {
   /** Seals it, once everything was sent. */
   seal(): void;
+  /** Goes on with it instead: its tracks are captured again from this sample of the take on. */
+  goOn(desk: AudioDesk, number: number, taps: Tap[], atSample: number): TakeRecording;
   close(): void;
 }
 
@@ -17,6 +23,12 @@ export function recoverTake(take: string, onMessage: (message: FromRecorder) => 
   worker.postMessage({ type: 'recover', take } satisfies RecoverTake);
   return {
     seal: () => worker.postMessage({ type: 'seal-kept' } satisfies SealKept),
+    goOn(desk, number, taps, atSample) {
+      const ring = new SharedArrayBuffer(ringBytes(taps.reduce((sum, { channels }) => sum + channels, 0)));
+      worker.postMessage({ type: 'continue-kept', ring, atSample } satisfies ContinueKept);
+      desk.tell({ type: 'record', ring, taps, from: atSample });
+      return takeRecording(desk, worker, take, number);
+    },
     close: () => worker.terminate(),
   };
 }

@@ -1,9 +1,23 @@
-/** A chunk on its way to the server. */
-export interface OutgoingChunk {
+import { joinBytes } from '@/core/formats/join-bytes';
+import { pause } from '../pause';
+import { MOST_IN_PARCEL, PARCEL_BYTES, PARCEL_HEADER, type ParcelEntry } from '@/core/takes/parcel';
+
+/** Where a chunk belongs. */
+export interface ChunkPlace {
   take: string;
   track: string;
   index: number;
+}
+
+/** A chunk on its way to the server. */
+export interface OutgoingChunk extends ChunkPlace {
   bytes: Uint8Array<ArrayBuffer>;
+}
+
+/** A chunk whose turn has not come; its sound may have been let go of. */
+interface WaitingChunk extends ChunkPlace {
+  length: number;
+  bytes: Uint8Array<ArrayBuffer> | null;
 }
 
 /** The server will not take this chunk however often it is sent. */
@@ -12,12 +26,25 @@ export class RefusedError extends Error {}
 export interface Uploader {
   /** Queues a chunk; it is sent until it is stored, several at a time. */
   send(chunk: OutgoingChunk): void;
+  /** Sound that waits for its turn in memory, bytes. */
+  waitingBytes(): number;
+  /** Lets go of the sound of waiting chunks that can be had again from elsewhere. */
+  letGo(isElsewhere: (chunk: ChunkPlace) => boolean): void;
   /** Resolves when every queued chunk is stored. @throws {RefusedError} when one was refused */
   idle(): Promise<void>;
 }
 
 export interface UploaderOptions {
+  /** Where single chunks go; without it the chunks of a take go together, in parcels. */
+  address?(chunk: ChunkPlace): string;
+  headers?: Record<string, string>;
+  /** How many requests are on their way at once. */
+  atOnce?: number;
+  /** Waits until the line has room for a chunk, and hears how long it took. */
+  pace?: { before(): Promise<void>; sent(bytes: number, milliseconds: number): void };
   onStored(chunk: OutgoingChunk): void;
+  /** Brings back the sound of a chunk that was let go of. */
+  bringBack?(chunk: ChunkPlace): Promise<Uint8Array<ArrayBuffer>>;
   /** Called when the server cannot be reached and a chunk has to wait. */
   onWaiting(message: string): void;
   fetch?: typeof fetch;
@@ -25,14 +52,14 @@ export interface UploaderOptions {
   pause?(milliseconds: number): Promise<void>;
 }
 
-const AT_ONCE = 4;
+const AT_ONCE = 3;
 const FIRST_PAUSE_MS = 500;
 const LONGEST_PAUSE_MS = 8000;
 
 export function createUploader(options: UploaderOptions): Uploader {
   const request = options.fetch ?? fetch;
-  const pause = options.pause ?? ((ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms)));
-  const queue: OutgoingChunk[] = [];
+  const rest = options.pause ?? pause;
+  const queue: WaitingChunk[] = [];
   const waiting: { resolve: () => void; reject: (error: Error) => void }[] = [];
   let sending = 0;
   let refused: RefusedError | null = null;
@@ -42,25 +69,29 @@ export function createUploader(options: UploaderOptions): Uploader {
     else if (sending === 0 && queue.length === 0) for (const { resolve } of waiting.splice(0)) resolve();
   };
 
-  const sendOne = async (chunk: OutgoingChunk): Promise<void> => {
-    const sha256 = hex(await crypto.subtle.digest('SHA-256', chunk.bytes));
+  const sendAll = async (waiting: readonly WaitingChunk[]): Promise<void> => {
+    const chunks: OutgoingChunk[] = [];
+    for (const { bytes, ...place } of waiting) chunks.push({ ...place, bytes: bytes ?? (await options.bringBack!(place)) });
+    const sums = await Promise.all(chunks.map(async ({ bytes }) => hex(await crypto.subtle.digest('SHA-256', bytes))));
+    const parcel = options.address ? single(options.address(chunks[0]), chunks[0], sums[0]) : packed(chunks, sums);
     for (let wait = FIRST_PAUSE_MS; ; wait = Math.min(wait * 2, LONGEST_PAUSE_MS)) {
-      const problem = await put(chunk, sha256);
-      if (problem === null) return options.onStored(chunk);
+      await options.pace?.before();
+      const began = performance.now();
+      const problem = await put(parcel);
+      if (problem === null) {
+        options.pace?.sent(parcel.body.length, performance.now() - began);
+        return chunks.forEach(options.onStored);
+      }
       options.onWaiting(problem);
-      await pause(wait);
+      await rest(wait);
     }
   };
 
-  /** Null when the chunk is stored, else why it should be tried again. */
-  const put = async (chunk: OutgoingChunk, sha256: string): Promise<string | null> => {
+  /** Null when it is stored, else why it should be tried again. */
+  const put = async ({ address, headers, body }: Parcel): Promise<string | null> => {
     let response: Response;
     try {
-      response = await request(`/api/takes/${chunk.take}/tracks/${chunk.track}/chunks/${chunk.index}`, {
-        method: 'PUT',
-        headers: { 'content-type': 'application/octet-stream', 'x-chunk-sha256': sha256 },
-        body: chunk.bytes,
-      });
+      response = await request(address, { method: 'PUT', headers: { 'content-type': 'application/octet-stream', ...headers, ...options.headers }, body });
     } catch {
       return 'The server cannot be reached.';
     }
@@ -74,10 +105,10 @@ export function createUploader(options: UploaderOptions): Uploader {
   };
 
   const pump = (): void => {
-    while (sending < AT_ONCE && queue.length > 0 && !refused) {
-      const chunk = queue.shift()!;
+    while (sending < (options.atOnce ?? AT_ONCE) && queue.length > 0 && !refused) {
+      const chunks = queue.splice(0, options.address ? 1 : parcelLength(queue));
       sending++;
-      sendOne(chunk)
+      sendAll(chunks)
         .catch((error: Error) => {
           refused ??= error instanceof RefusedError ? error : new RefusedError(error.message);
         })
@@ -91,8 +122,13 @@ export function createUploader(options: UploaderOptions): Uploader {
 
   return {
     send(chunk) {
-      queue.push(chunk);
-      pump();
+      queue.push({ ...chunk, length: chunk.bytes.length });
+      // What is given in one go travels together.
+      queueMicrotask(pump);
+    },
+    waitingBytes: () => queue.reduce((sum, { bytes }) => sum + (bytes?.length ?? 0), 0),
+    letGo(isElsewhere) {
+      if (options.bringBack) for (const chunk of queue) if (isElsewhere(chunk)) chunk.bytes = null;
     },
     idle: () =>
       new Promise((resolve, reject) => {
@@ -100,6 +136,33 @@ export function createUploader(options: UploaderOptions): Uploader {
         settle();
       }),
   };
+}
+
+/** One request. */
+interface Parcel {
+  address: string;
+  headers: Record<string, string>;
+  body: Uint8Array<ArrayBuffer>;
+}
+
+const single = (address: string, { bytes }: OutgoingChunk, sha256: string): Parcel => ({ address, headers: { 'x-chunk-sha256': sha256 }, body: bytes });
+
+function packed(chunks: readonly OutgoingChunk[], sums: readonly string[]): Parcel {
+  const entries = chunks.map(({ track, index, bytes }, k): ParcelEntry => ({ track, index, sha256: sums[k], bytes: bytes.length }));
+  return { address: `/api/takes/${chunks[0].take}/chunks`, headers: { [PARCEL_HEADER]: JSON.stringify(entries) }, body: joinBytes(chunks.map(({ bytes }) => bytes)) };
+}
+
+/** How many chunks from the front of a queue travel together. */
+function parcelLength(queue: readonly WaitingChunk[]): number {
+  let bytes = queue[0].length;
+  let count = 1;
+  while (count < Math.min(queue.length, MOST_IN_PARCEL)) {
+    const next = queue[count];
+    bytes += next.length;
+    if (next.take !== queue[0].take || bytes > PARCEL_BYTES) break;
+    count++;
+  }
+  return count;
 }
 
 function hex(bytes: ArrayBuffer): string {

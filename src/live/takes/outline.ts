@@ -1,4 +1,4 @@
-import { decodeSamples } from '@/core/formats/wav/sample-format';
+import { BYTES_PER_SAMPLE, decodeSamples } from '@/core/formats/wav/sample-format';
 import { CHUNK_FRAMES } from '@/core/takes/chunks';
 import { PEAK_FRAMES } from '@/core/takes/peaks';
 import type { TakeData, TakeTrack } from '@/core/session/take-data';
@@ -31,14 +31,17 @@ async function closeOutline(take: TakeData, track: TakeTrack, { from, to }: { fr
   for (let index = first; index * CHUNK_FRAMES < to; index++) {
     const response = await fetch(`/api/takes/${take.id}/tracks/${track.id}/chunks/${index}`, { signal });
     if (!response.ok) throw new Error(`The sound could not be loaded (${response.status}).`);
-    const channels = decodeSamples(track.format, track.channels, new Uint8Array(await response.arrayBuffer()));
-    const start = index * CHUNK_FRAMES;
-    for (let at = Math.max(from, start); at < Math.min(to, start + channels[0].length); at++) {
-      const column = Math.min(count - 1, Math.floor(((at - from) * count) / (to - from)));
-      for (const samples of channels) {
-        const value = Math.max(-32768, Math.min(32767, Math.round(samples[at - start] * 32767)));
-        outline[2 * column] = Math.min(outline[2 * column], value);
-        outline[2 * column + 1] = Math.max(outline[2 * column + 1], value);
+    const bytes = new Uint8Array(await response.arrayBuffer());
+    const start = Math.max(from, index * CHUNK_FRAMES);
+    // Only what is seen is decoded: sixteen tracks are looked at together.
+    const frameBytes = BYTES_PER_SAMPLE[track.format] * track.channels;
+    const seen = bytes.subarray((start - index * CHUNK_FRAMES) * frameBytes, Math.max(0, to - index * CHUNK_FRAMES) * frameBytes);
+    for (const samples of decodeSamples(track.format, track.channels, seen)) {
+      for (let k = 0; k < samples.length; k++) {
+        const column = Math.min(count - 1, Math.floor(((start + k - from) * count) / (to - from)));
+        const value = Math.max(-32768, Math.min(32767, Math.round(samples[k] * 32767)));
+        if (value < outline[2 * column]) outline[2 * column] = value;
+        if (value > outline[2 * column + 1]) outline[2 * column + 1] = value;
       }
     }
   }

@@ -6,6 +6,7 @@ import type { SourceId } from '@/core/hearing/ids';
 import { CHUNK_FRAMES, chunkCount, SAMPLE_RATE } from '@/core/takes/chunks';
 import type { TakeData } from '@/core/session/take-data';
 import { openAudioDesk, type AudioDesk } from '../desk/audio-desk';
+import { pause } from '../pause';
 
 export interface TakePlayerState {
   playing: 'stopped' | 'loading' | 'playing';
@@ -125,17 +126,24 @@ export class TakePlayer {
     for (let index = first; index < chunkCount(this.#take.lengthSamples); index++) {
       if (index > first) ready = await this.#loadChunk(index);
       if (run !== this.#run) return;
+      // What comes late holds up every track alike: nothing is left out and nobody is out of step.
+      const late = context.currentTime + START_DELAY_SECONDS - this.#dueAt(index);
+      if (late > 0) this.#startedAt += late;
       this.#startChunk(audio, index, ready);
-      const due = this.#startedAt + ((index + 1) * CHUNK_FRAMES - this.#from) / SAMPLE_RATE;
-      while (run === this.#run && due - context.currentTime > AHEAD_SECONDS) await pause(POLL_MS);
+      while (run === this.#run && this.#dueAt(index + 1) - context.currentTime > AHEAD_SECONDS) await pause(POLL_MS);
     }
     while (run === this.#run && this.position() < this.#take.lengthSamples) await pause(POLL_MS);
     if (run === this.#run) this.pause();
   }
 
+  /** When a chunk, or what is left of the first, begins to sound, s. */
+  #dueAt(index: number): number {
+    return this.#startedAt + Math.max(0, index * CHUNK_FRAMES - this.#from) / SAMPLE_RATE;
+  }
+
   #startChunk(audio: AudioDesk, index: number, buffers: AudioBuffer[]): void {
     const offset = Math.max(0, this.#from - index * CHUNK_FRAMES) / SAMPLE_RATE;
-    const when = this.#startedAt + Math.max(0, index * CHUNK_FRAMES - this.#from) / SAMPLE_RATE;
+    const when = this.#dueAt(index);
     buffers.forEach((buffer, place) => {
       const source = audio.context.createBufferSource();
       source.buffer = buffer;
@@ -187,6 +195,7 @@ export class TakePlayer {
     const gains = Float32Array.from(heard, (place) => dbToGain(levels[this.#take.tracks[place].id] ?? 0));
     return {
       ducking: [],
+      processing: [],
       sourceIds: this.#take.tracks.map((_, place): SourceId => `voice:track-${place}`),
       listenerIds: ['program'],
       first: Uint16Array.of(0, heard.length),
@@ -196,8 +205,6 @@ export class TakePlayer {
     };
   }
 }
-
-const pause = (milliseconds: number) => new Promise<void>((resolve) => setTimeout(resolve, milliseconds));
 
 function toggled(set: ReadonlySet<string>, entry: string): ReadonlySet<string> {
   const next = new Set(set);

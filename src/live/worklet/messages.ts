@@ -4,9 +4,9 @@ import type { SoundStart } from '@/core/session/mix-session';
 import type { CompiledPlan } from '@/core/hearing/compile';
 import type { PracticeCallOptions } from '@/core/practice/practice-call';
 
-/** A signal to record: a source straight at the engine's input, or a listener's finished mix. */
+/** A signal to record: a source straight at the engine's input, a voice as the mixes get it, or a listener's finished mix. */
 export interface Tap {
-  of: 'source' | 'listener';
+  of: 'source' | 'processed' | 'listener';
   slot: number;
   channels: 1 | 2;
 }
@@ -31,7 +31,8 @@ export type ToMixWorklet =
   | { type: 'start-practice'; options: PracticeCallOptions }
   | { type: 'stop-practice' }
   | { type: 'practice-room'; seat: string; couplingDb: number | null }
-  | { type: 'record'; ring: SharedArrayBuffer; taps: Tap[] }
+  /** `from`: the take goes on with this sample. */
+  | { type: 'record'; ring: SharedArrayBuffer; taps: Tap[]; from?: number }
   | { type: 'pause-recording'; paused: boolean }
   | { type: 'stop-recording' };
 

@@ -100,7 +100,7 @@ class MixProcessor extends AudioWorkletProcessor {
         return session.setPracticeRoom(message.seat, message.couplingDb);
       case 'record': {
         const channels = message.taps.reduce((sum, tap) => sum + tap.channels, 0);
-        this.#recording = { ring: ringWriter(message.ring, channels), taps: message.taps, frames: 0, paused: false, skipped: 0 };
+        this.#recording = { ring: ringWriter(message.ring, channels), taps: message.taps, frames: message.from ?? 0, paused: false, skipped: 0 };
         return;
       }
       case 'pause-recording':
@@ -159,13 +159,15 @@ class MixProcessor extends AudioWorkletProcessor {
     let at = 0;
     for (let k = 0; k < recording.taps.length; k++) {
       const tap = recording.taps[k];
-      const signal = tap.of === 'source' ? engine.taps[tap.slot] : engine.outputs[tap.slot];
-      room.set(signal.left, at);
-      at += length;
-      if (tap.channels === 2) {
-        room.set(signal.right, at);
-        at += length;
+      const signal = tap.of === 'source' ? engine.taps[tap.slot] : tap.of === 'processed' ? engine.processed(tap.slot) : engine.outputs[tap.slot];
+      const end = at + tap.channels * length;
+      // A take that was gone on with may have a track whose source is no longer there.
+      if (signal === undefined) room.fill(0, at, end);
+      else {
+        room.set(signal.left, at);
+        if (tap.channels === 2) room.set(signal.right, at + length);
       }
+      at = end;
     }
     recording.ring.commit(position - recording.skipped);
   }

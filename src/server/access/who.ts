@@ -5,7 +5,9 @@ import { countAttempt } from './attempts';
 import { findDemoAccount, roleIn, type Account } from './accounts';
 import { callerAddress, fromThisMachine } from './caller-address';
 import { findGuest, type Guest } from './invitations';
+import { homeOfKey, type HomeRow } from '../home/queries';
 import { findSignedIn, signInToken } from './sign-ins';
+import { hashToken, looksLikeToken } from './tokens';
 
 /** Whether the server runs the demo, which signs its host in by itself on this machine. */
 export const isDemo = (): boolean => process.env.DEMO === '1';
@@ -70,6 +72,14 @@ const LINK_GUESSES = { most: 40, seconds: 600 };
 export async function requireGuest(db: Querier, headers: Headers): Promise<Guest> {
   const token = /^Bearer (\S+)$/.exec(headers.get('authorization') ?? '')?.[1] ?? '';
   return guestOfToken(db, token, headers);
+}
+
+/** The recording at home whose key a request carries. @throws {HttpError} 404 */
+export async function requireHome(db: Querier, headers: Headers, id: string): Promise<HomeRow> {
+  const key = /^Bearer (\S+)$/.exec(headers.get('authorization') ?? '')?.[1] ?? '';
+  const home = looksLikeToken(key) ? await homeOfKey(db, hashToken(key)) : null;
+  if (home?.id !== id) throw notFound('recording');
+  return home;
 }
 
 export async function guestOfToken(db: Querier, token: string, headers: Headers): Promise<Guest> {

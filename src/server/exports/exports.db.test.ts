@@ -12,10 +12,11 @@ import type { TakeCheck } from '@/core/checks/take-check';
 import { runTask } from '../jobs/run-task';
 import { findTask, insertTask } from '../jobs/tasks';
 import type { RepairResult } from '../jobs/repair-track';
+import { pictureType, storeCover } from '../shows/cover';
 import { beginTake } from '../takes/begin-take';
 import { loadTake } from '../takes/load-take';
 import { storeMarker } from '../takes/markers';
-import { receiveChunk } from '../takes/receive-chunk';
+import { receiveChunks } from '../takes/receive-chunks';
 import { sealTake } from '../takes/seal-take';
 import { demoEpisode, testDatabase } from '../testing/test-database';
 import { fileBytes, findFile, PIECE_BYTES } from './store-file';
@@ -36,7 +37,7 @@ beforeAll(async () => {
   for (const [k, track] of tracks.entries()) {
     for (let index = 0; index * CHUNK_FRAMES < sound[k].length; index++) {
       const samples = encodeSamples('pcm24', [sound[k]], index * CHUNK_FRAMES, chunkFrames(sound[k].length, index));
-      await receiveChunk(db.pool(), { take, track, index, sha256: createHash('sha256').update(samples).digest('hex'), samples });
+      await receiveChunks(db.pool(), take, [{ track, index, sha256: createHash('sha256').update(samples).digest('hex'), samples }]);
     }
   }
   await sealTake(db.pool(), { take, lengthSamples: sound[0].length, clockAtStart: 0, clockAtCall: 0, gaps: [] });
@@ -127,10 +128,17 @@ describe('exports opened by other tools', () => {
     expect(Math.abs(result.measured!.integratedLufs - lufs)).toBeLessThan(0.1);
   });
 
-  it('a mix as MP3 has its tags and chapters, as Opus its exact length', async () => {
+  it('a mix as MP3 has its tags, chapters and cover, as Opus its exact length', async () => {
+    const picture = join(folder, 'cover.jpg');
+    run('ffmpeg', '-v', 'error', '-f', 'lavfi', '-i', 'color=c=orange:s=48x48', '-frames:v', '1', picture);
+    const bytes = readFileSync(picture);
+    expect(() => pictureType(Buffer.from('<svg/>'))).toThrow(/neither/);
+    const { rows } = await db.pool().query<{ id: string }>('select show_id as id from episode join take on episode_id = episode.id where take.id = $1', [take]);
+    await storeCover(db.pool(), rows[0].id, { bytes, mediaType: pictureType(bytes) });
     const { path } = await exported({ what: 'mix', file: 'mp3', normalise: false, rate: 44100 });
     const { chapters, format } = JSON.parse(run('ffprobe', '-v', 'error', '-show_chapters', '-show_format', '-of', 'json', path));
     expect(chapters.map(({ tags, start_time }: { tags: { title: string }; start_time: string }) => [tags.title, Number(start_time)])).toEqual([['The chain, at last', 1], ['Fog', 10]]);
+    expect(run('ffprobe', '-v', 'error', '-select_streams', 'v', '-show_entries', 'stream=codec_name,width,height', '-of', 'csv=p=0', path).trim()).toBe('mjpeg,48,48');
     expect(format.tags).toMatchObject({ title: 'The last chain ferry', album: 'Ferry Weather' });
     expect(Math.abs(Number(format.duration) - SECONDS)).toBeLessThan(0.1);
     const opus = (await exported({ what: 'mix', file: 'opus', normalise: false })).path;

@@ -84,11 +84,12 @@ const LARGEST_STEP_DB = 9;
 /**
  * A sound at a loudness, under a ceiling. The limiter takes some of what the gain gives, so the gain is
  * found by measuring what comes out (secant method).
+ * @param asItIs what {@link measure} says of the sound
  */
-export async function normalised(source: SoundSource, targetLufs: number, ceilingDb: number, onProgress: (share: number) => Promise<void>): Promise<{ source: SoundSource; measured: Measured; gainDb: number }> {
-  const share = (tries: number) => 1 - 0.5 ** tries;
+export async function normalised(source: SoundSource, asItIs: Measured, targetLufs: number, ceilingDb: number, onProgress: (share: number) => Promise<void>): Promise<{ source: SoundSource; measured: Measured; gainDb: number }> {
+  const share = (tries: number) => 1 - 0.5 ** (tries - 1);
   const told = (tries: number) => (part: number) => onProgress(share(tries) + part * (share(tries + 1) - share(tries)));
-  let measured = await measure(source, told(0));
+  let measured = asItIs;
   if (!Number.isFinite(measured.integrated)) return { source, measured, gainDb: 0 };
   let before = { gainDb: 0, lufs: measured.integrated };
   let gainDb = targetLufs - measured.integrated;

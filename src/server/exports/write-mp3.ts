@@ -13,8 +13,7 @@ export interface TagFacts {
   album: string;
   year: string;
   chapters: { title: string; startMs: number; endMs: number }[];
-  /** PNG. */
-  cover: Uint8Array | null;
+  cover: { bytes: Uint8Array; mediaType: string } | null;
 }
 
 /** Writes a sound as MP3 at a constant rate, with ID3 tags, chapters (ID3v2 CHAP and CTOC) and a cover before it. */
@@ -35,7 +34,7 @@ function id3({ title, artist, album, year, chapters, cover }: TagFacts): Uint8Ar
     artist,
     album,
     year,
-    ...(cover ? { image: { mime: 'image/png', type: { id: 3, name: 'front cover' }, description: 'Cover', imageBuffer: Buffer.from(cover) } } : {}),
+    ...(cover ? { image: { mime: cover.mediaType, type: { id: 3, name: 'front cover' }, description: 'Cover', imageBuffer: Buffer.from(cover.bytes) } } : {}),
     chapter: chapters.map(({ title, startMs, endMs }, k) => ({ elementID: `chp${k}`, startTimeMs: startMs, endTimeMs: endMs, tags: { title } })),
     tableOfContents: chapters.length === 0 ? undefined : [{ elementID: 'toc', isOrdered: true, elements: chapters.map((_, k) => `chp${k}`), tags: {} }],
   });

@@ -1,9 +1,11 @@
 import type { z } from 'zod';
+import { joinBytes } from '@/core/formats/join-bytes';
 import type { Right, ShowRole } from '@/core/access/rights';
 import type { Account } from '../access/accounts';
 import type { Guest } from '../access/invitations';
-import { requireAccount, requireGuest, requireRight, type Subject } from '../access/who';
+import { requireAccount, requireGuest, requireHome, requireRight, type Subject } from '../access/who';
 import { database } from '../database';
+import type { HomeRow } from '../home/queries';
 import { requireOwnOrigin } from './access';
 import { errorResponse, HttpError } from './errors';
 
@@ -63,6 +65,17 @@ export function guestRoute<Query = unknown>(
   });
 }
 
+/** A route handler for the browser that makes a recording at home: that one recording and nothing else. */
+export function homeRoute<Params extends { home: string }>(
+  params: z.ZodType<Params>,
+  handle: (asked: { home: HomeRow; params: Params; request: Request }) => Promise<Response>,
+): Handler {
+  return answered(async (request, context) => {
+    const asked = await addressOf({ params }, context);
+    return handle({ home: await requireHome(database(), request.headers, asked.home), params: asked, request });
+  });
+}
+
 /** A route handler that anybody may ask. */
 export function openRoute(handle: (request: Request) => Promise<Response>): Handler {
   return answered((request) => handle(request));
@@ -113,16 +126,11 @@ export async function readBytes(request: Request, limitBytes: number): Promise<U
     if (length > limitBytes) throw tooLarge();
     parts.push(part);
   }
-  const bytes = new Uint8Array(length);
-  let at = 0;
-  for (const part of parts) {
-    bytes.set(part, at);
-    at += part.length;
-  }
-  return bytes;
+  return joinBytes(parts);
 }
 
-function check<Value>(schema: z.ZodType<Value>, value: unknown, what: string): Value {
+/** A value as its schema has it. @throws {HttpError} 400, saying what of `what` is not valid */
+export function check<Value>(schema: z.ZodType<Value>, value: unknown, what: string): Value {
   const result = schema.safeParse(value);
   if (result.success) return result.data;
   const issues = result.error.issues.map(({ path, code, message }) => ({ path: path.join('.'), code, message }));

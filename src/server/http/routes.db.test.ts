@@ -3,12 +3,13 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { ShowRole } from '@/core/access/rights';
 import { setMember, insertAccount, insertColleagueLink } from '../access/accounts';
-import { issueInvitation } from '../access/invitations';
+import { findGuest, issueInvitation } from '../access/invitations';
 import { beginSignIn, SIGN_IN_COOKIE } from '../access/sign-ins';
 import { newToken } from '../access/tokens';
 import { database } from '../database';
 import { stopListening } from '../message-box/wake';
-import { addSeat } from '../seats/queries';
+import { beginHome } from '../home/receive-home';
+import { addSeat, insertConsent } from '../seats/queries';
 import { insertEpisode, insertShow } from '../shows/queries';
 import { insertTask } from '../jobs/tasks';
 import { beginTake } from '../takes/begin-take';
@@ -82,10 +83,14 @@ beforeAll(async () => {
   const task = await insertTask(pool, take.take, { kind: 'check', params: {} });
   await pool.query(`update task set state = 'done' where id = $1`, [task]);
   await pool.query(`insert into export_file (task_id, file_name, media_type, length_bytes) values ($1, 'a.wav', 'audio/wav', 0)`, [task]);
-  Object.assign(world, { task, show, episode, seat: guest.seat, take: take.take, track: take.tracks[0], sound: rows[0].sound });
+  await insertConsent(pool, episode, { seat: guest.seat, name: 'Guest', wording: 'yes' });
+  const lineTake = await beginTake(pool, episode, [{ kind: 'voice', recorded: `voice:${guest.seat}`, name: 'Guest', channels: 1, format: 'pcm24' }]);
+  const home = await beginHome(pool, await findGuest(pool, guest.headers.authorization.slice(7)), lineTake.take);
+  someone['recorder at home'] = { authorization: `Bearer ${home.key}` };
+  Object.assign(world, { task, home: home.home, show, episode, seat: guest.seat, take: take.take, track: take.tracks[0], sound: rows[0].sound });
 });
 
-const EVERYBODY = ['stranger', 'guest', 'guest of another episode', 'elsewhere', 'producer', 'host', 'owner'];
+const EVERYBODY = ['stranger', 'guest', 'guest of another episode', 'recorder at home', 'elsewhere', 'producer', 'host', 'owner'];
 const SIGNED_IN = ['elsewhere', 'producer', 'host', 'owner'];
 const GUESTS = ['guest', 'guest of another episode'];
 const WATCH = ['producer', 'host', 'owner'];
@@ -124,6 +129,9 @@ const MAY: Record<string, string[]> = {
   'POST guest/consent': GUESTS,
   'GET guest/messages': GUESTS,
   'POST guest/messages': GUESTS,
+  'POST guest/home': GUESTS,
+  'PUT guest/home/[home]': ['recorder at home'],
+  'PUT guest/home/[home]/chunks/[index]': ['recorder at home'],
   'POST takes/[take]/seal': WORK,
   'GET takes/[take]/zip': WATCH,
   'GET takes/[take]/lines': WATCH,
@@ -131,7 +139,7 @@ const MAY: Record<string, string[]> = {
   'GET takes/[take]/tracks/[track]/wav': WATCH,
   'GET takes/[take]/tracks/[track]/peaks': WATCH,
   'GET takes/[take]/tracks/[track]/chunks/[index]': WATCH,
-  'PUT takes/[take]/tracks/[track]/chunks/[index]': WORK,
+  'PUT takes/[take]/chunks': WORK,
   'GET sounds/[sound]/audio': WATCH,
   'PUT sounds/[sound]': WORK,
   'DELETE sounds/[sound]': WORK,
@@ -143,6 +151,9 @@ const MAY: Record<string, string[]> = {
   'PUT shows/[show]/sound-settings': WORK,
   'PUT midi': SIGNED_IN,
   'PUT shows/[show]/recording-settings': WORK,
+  'GET shows/[show]/cover': WATCH,
+  'PUT shows/[show]/cover': WORK,
+  'DELETE shows/[show]/cover': WORK,
   'GET takes/[take]/markers': WATCH,
   'POST takes/[take]/markers': WORK,
   'GET takes/[take]/plays': WATCH,
@@ -194,15 +205,15 @@ describe('every route handler', () => {
   });
 
   it.each(handlers.filter(({ file }) => file.includes('[')))('$name says what is wrong with an address', async ({ method, handle }) => {
-    const params = Promise.resolve({ episode: '1', take: "'; drop table take; --", track: 'x', sound: '../..', show: '0', index: '-1', seat: 'A B', account: '7' });
+    const params = Promise.resolve({ episode: '1', take: "'; drop table take; --", track: 'x', sound: '../..', show: '0', home: 'x', index: '-1', seat: 'A B', account: '7' });
     const response = await handle(request(method, { ...own, ...someone.owner }, method === 'GET' ? undefined : '{}'), { params });
     expect(response.status).toBe(400);
     expect(await response.json()).toMatchObject({ code: 'not-valid', issues: expect.any(Array) });
   });
 
-  const withBody = handlers.filter(({ name, method }) => method !== 'GET' && !name.includes('chunks') && name !== 'POST shows/[show]/sounds' && (method !== 'DELETE' || name === 'DELETE sign-in'));
+  const withBody = handlers.filter(({ name, method }) => method !== 'GET' && !name.includes('chunks') && name !== 'PUT shows/[show]/cover' && name !== 'POST shows/[show]/sounds' && (method !== 'DELETE' || name === 'DELETE sign-in'));
   it.each(withBody)('$name refuses what is not JSON, not valid or too large', async ({ name, method, handle }) => {
-    const credentials = name.includes('guest') ? someone.guest : someone.owner;
+    const credentials = name.includes('[home]') ? someone['recorder at home'] : name.includes('guest') ? someone.guest : someone.owner;
     const send = async (body: string) => (await handle(request(method, { ...own, ...credentials }, body), { params: Promise.resolve(world) })).status;
     expect(await send('{"version":')).toBe(400);
     expect(await send('["wrong"]')).toBe(400);
@@ -234,7 +245,7 @@ describe('every page', () => {
         (error: { digest?: string }) => (error.digest?.startsWith('NEXT_REDIRECT') ? 'signs in' : 'is not there'),
       );
     }
-    const outsiders = Object.fromEntries(['stranger', ...GUESTS].map((who) => [who, 'signs in']));
+    const outsiders = Object.fromEntries(['stranger', ...GUESTS, 'recorder at home'].map((who) => [who, 'signs in']));
     const members = Object.fromEntries(WATCH.map((who) => [who, 'opens']));
     expect(opened).toEqual({ ...outsiders, ...members, elsewhere: file === 'page.tsx' ? 'opens' : 'is not there' });
   });
@@ -261,14 +272,20 @@ describe('the plan’s address', () => {
   });
 });
 
-describe('a chunk’s address', () => {
-  it('refuses a missing checksum and a body beyond the largest chunk', async () => {
-    const { PUT } = (await import('@/app/api/takes/[take]/tracks/[track]/chunks/[index]/route')) as { PUT: Handler };
-    const send = (headers: Record<string, string>, body: Uint8Array<ArrayBuffer>) =>
-      PUT(request('PUT', { ...own, ...headers }, body), { params: Promise.resolve(world) });
-    expect(await (await send({}, new Uint8Array(3))).json()).toMatchObject({ code: 'no-checksum' });
-    const large = await send({ 'x-chunk-sha256': '0'.repeat(64) }, new Uint8Array(800_000));
-    expect(large.status).toBe(413);
+describe('the address of chunks', () => {
+  it('refuses what does not say what it is, what is shorter than it says, and what is too large', async () => {
+    const { PUT } = (await import('@/app/api/takes/[take]/chunks/route')) as { PUT: Handler };
+    const send = async (said: string | null, body: Uint8Array<ArrayBuffer>) =>
+      PUT(request('PUT', { ...own, ...(said === null ? {} : { 'x-chunks': said }) }, body), { params: Promise.resolve(world) });
+    const entry = { track: world.track, index: 0, sha256: '0'.repeat(64), bytes: 3 };
+    expect(await (await send(null, new Uint8Array(3))).json()).toMatchObject({ code: 'not-json' });
+    for (const wrong of [{ ...entry, sha256: 'none' }, { ...entry, index: -1 }, { ...entry, bytes: 800_000 }, { ...entry, track: 'mine' }]) {
+      expect(await (await send(JSON.stringify([wrong]), new Uint8Array(3))).json()).toMatchObject({ code: 'not-valid' });
+    }
+    expect(await (await send('[]', new Uint8Array(3))).json()).toMatchObject({ code: 'not-valid' });
+    expect(await (await send(JSON.stringify([entry, entry]), new Uint8Array(3))).json()).toMatchObject({ code: 'checksum' });
+    expect(await (await send(JSON.stringify([entry]), new Uint8Array(3))).json()).toMatchObject({ code: 'checksum' });
+    expect((await send(JSON.stringify([entry]), new Uint8Array(7_000_000))).status).toBe(413);
   });
 });
 

@@ -1,13 +1,14 @@
 import { createHash } from 'node:crypto';
 import { decodeSamples, encodeSamples } from '@/core/formats/wav/sample-format';
 import { CHUNK_FRAMES } from '@/core/takes/chunks';
+import type { DerivedKind } from '@/core/takes/track-kinds';
 import { summarise } from '@/core/takes/peaks';
 import { insertChunk } from '../takes/chunk-store';
 import { insertDerivedTrack, type TrackRow } from '../takes/queries';
 import type { Querier } from '../database';
 
 /** Stores a mono track that is made from another, piece by piece as it comes. Returns its id. */
-export async function storeDerived(db: Querier, origin: TrackRow, kind: 'repaired', pieces: AsyncIterable<Float32Array>): Promise<string> {
+export async function storeDerived(db: Querier, origin: TrackRow, kind: DerivedKind, pieces: AsyncIterable<Float32Array>): Promise<string> {
   const { take_id, recorded, name, format } = origin;
   const id = await insertDerivedTrack(db, take_id, { kind, recorded, name, format, channels: 1, derivedFrom: origin.id });
   const chunk = new Float32Array(CHUNK_FRAMES);

@@ -1,7 +1,10 @@
 import type pg from 'pg';
 import type { Task } from '@/core/tasks/task';
+import { isBrokenConnection } from '../database';
 import { exportTake } from '../exports/export-take';
 import { checkTake } from './check-take';
+import { createGiveWay } from './give-way';
+import { placeHome } from './place-home';
 import { RefusedTask } from './refused';
 import { repairTrack } from './repair-track';
 import { claimTask, endTask, reportProgress } from './tasks';
@@ -32,8 +35,10 @@ export async function runTask(pool: pg.Pool, id: string, worker: string): Promis
   };
   // A long stretch without progress must not look like death.
   const beat = setInterval(() => void say().catch(() => undefined), 4 * SAY_EVERY_MS);
+  const giveWay = createGiveWay(pool);
   const progress = async (done: number): Promise<void> => {
     share = done;
+    await giveWay();
     if (performance.now() - said > SAY_EVERY_MS) await say();
   };
   try {
@@ -41,6 +46,8 @@ export async function runTask(pool: pg.Pool, id: string, worker: string): Promis
     await endTask(pool, id, worker, { result });
   } catch (error) {
     if (error instanceof StoppedError) return;
+    // The work is not to blame and will be done: this worker's silence gives it to whoever reaches the database next.
+    if (isBrokenConnection(error)) return console.error(`A worker lost the database: ${(error as Error).message}`);
     if (!(error instanceof RefusedTask)) console.error(error);
     await endTask(pool, id, worker, { problem: (error as Error).message });
   } finally {
@@ -54,6 +61,8 @@ async function workOn(task: Task, work: Work): Promise<unknown> {
       return checkTake(work);
     case 'export':
       return exportTake(work, task.params);
+    case 'home':
+      return placeHome(work, task.params.track);
     case 'repair':
       return repairTrack(work, task.params.track);
   }

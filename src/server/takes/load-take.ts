@@ -2,15 +2,16 @@ import { gainToDb, powerToDb } from '@/core/dsp/decibels';
 import { planDifference } from '@/core/hearing/plan-difference';
 import type { TakeData } from '@/core/session/take-data';
 import type { Querier } from '../database';
+import { listHomes } from '../home/queries';
 import { takeConsents } from '../seats/queries';
 import { listMarkers } from './markers';
 import { listPlays } from './plays';
-import { findTake, findTakePlan, listGaps, listPlanChanges, listTracks, trackLevels } from './queries';
+import { findTake, findTakePlan, listGaps, listPlanChanges, listTracks, trackLevels, type TrackRow } from './queries';
 
 /** A take with its tracks and their measured levels. @throws {HttpError} 404 */
 export async function loadTake(db: Querier, id: string): Promise<TakeData & { episode: string }> {
   const take = await findTake(db, id);
-  const [tracks, gaps, levels, consents, plays, markers, plan, changes] = await Promise.all([
+  const [tracks, gaps, levels, consents, plays, markers, plan, changes, homes] = await Promise.all([
     listTracks(db, take.id),
     listGaps(db, take.id),
     trackLevels(db, take.id),
@@ -19,6 +20,7 @@ export async function loadTake(db: Querier, id: string): Promise<TakeData & { ep
     listMarkers(db, take.id),
     findTakePlan(db, take.id),
     listPlanChanges(db, take.id),
+    listHomes(db, take.id),
   ]);
   const lengthSamples = take.length_samples ?? 0;
   return {
@@ -36,9 +38,10 @@ export async function loadTake(db: Querier, id: string): Promise<TakeData & { ep
     markers,
     pauses: take.pauses,
     leftOut: take.not_recorded,
+    homes,
     planChanges: changes.map((change, k) => ({ atSample: change.atSample, words: planDifference(changes[k - 1]?.plan ?? plan, change.plan) })),
     consents: consents.map((consent) => ({ ...consent, agreedAt: consent.agreedAt.toISOString() })),
-    tracks: tracks.map(({ id, kind, name, channels, format, derived_from, made }) => {
+    tracks: besideOrigin(tracks).map(({ id, kind, name, channels, format, derived_from, made }) => {
       const level = levels.find(({ track }) => track === id);
       const meanSquare = level && lengthSamples > 0 ? level.sumOfSquares / (lengthSamples * channels) : 0;
       return {
@@ -55,5 +58,8 @@ export async function loadTake(db: Querier, id: string): Promise<TakeData & { ep
     }),
   };
 }
+
+/** What was made from a track follows it. */
+const besideOrigin = (tracks: readonly TrackRow[]): TrackRow[] => tracks.filter(({ derived_from }) => derived_from === null).flatMap((origin) => [origin, ...tracks.filter(({ derived_from }) => derived_from === origin.id)]);
 
 const finite = (db: number): number | null => (Number.isFinite(db) ? db : null);

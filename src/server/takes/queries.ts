@@ -4,13 +4,9 @@ import type { HearingPlan } from '@/core/hearing/plan';
 import { hearingPlanSchema } from '@/core/hearing/plan-schema';
 import { leftOutSchema, pauseSchema, type LeftOut, type TakePause } from '@/core/takes/pauses';
 import type { GapCause } from '@/core/takes/gaps';
+import { TRACK_KINDS } from '@/core/takes/track-kinds';
 import type { Querier } from '../database';
 import { notFound } from '../http/errors';
-
-/** What a desk records. */
-export const RECORDED_KINDS = ['voice', 'sounds', 'share', 'talkback', 'feed', 'return', 'program', 'phones'] as const;
-/** And what is made from that afterwards. */
-export const TRACK_KINDS = [...RECORDED_KINDS, 'repaired'] as const;
 
 const takeRow = z.object({
   id: z.uuid(),
@@ -55,6 +51,17 @@ export async function lockTake(db: Querier, id: string, how: 'shared' | 'alone')
   const { rows } = await db.query(`${TAKE} where id = $1 ${how === 'alone' ? 'for update' : 'for share'}`, [id]);
   if (rows.length === 0) throw notFound('take');
   return parseTake(rows[0]);
+}
+
+/** Whether sound of an open take has arrived within the last seconds. */
+export async function isRecording(db: Querier): Promise<boolean> {
+  const { rows } = await db.query<{ recording: boolean }>(
+    `select exists (
+       select 1 from take join track on track.take_id = take.id
+         join lateral (select received_at from chunk where track_id = track.id order by index desc limit 1) newest on true
+        where take.state = 'recording' and newest.received_at > now() - interval '10 seconds') as recording`,
+  );
+  return rows[0].recording;
 }
 
 export async function listTakes(db: Querier, episode: string): Promise<TakeRow[]> {

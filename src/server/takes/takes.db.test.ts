@@ -9,7 +9,7 @@ import { beginTake } from './begin-take';
 import { loadTake } from './load-take';
 import { findTrack, listTakes } from './queries';
 import { trackAsWav, trackPeaks, wavFileBytes } from './read-track';
-import { receiveChunk } from './receive-chunk';
+import { receiveChunks } from './receive-chunks';
 import { sealTake } from './seal-take';
 
 const db = testDatabase();
@@ -35,7 +35,7 @@ function samplesOf(channels: number, index: number, frames = CHUNK_FRAMES) {
 }
 
 async function send(take: string, track: string, index: number, samples: Uint8Array) {
-  return receiveChunk(db.pool(), { take, track, index, sha256: sha256(samples), samples });
+  return (await receiveChunks(db.pool(), take, [{ track, index, sha256: sha256(samples), samples }]))[0];
 }
 
 const seal = (take: string, lengthSamples: number | null) =>
@@ -54,9 +54,21 @@ describe('a chunk', () => {
   it('with a wrong checksum is refused and not kept', async () => {
     const { take, mono } = await newTake();
     const samples = samplesOf(1, 0);
-    const damaged = receiveChunk(db.pool(), { take, track: mono, index: 0, sha256: sha256(Uint8Array.of(1)), samples });
+    const damaged = receiveChunks(db.pool(), take, [{ track: mono, index: 0, sha256: sha256(Uint8Array.of(1)), samples }]);
     await expect(damaged).rejects.toMatchObject({ status: 422, code: 'checksum' });
     expect(await send(take, mono, 0, samples)).toBe('stored');
+  });
+
+  it('comes with others, and all of them are kept or none', async () => {
+    const { take, mono, stereo } = await newTake();
+    const parcel = (...chunks: [track: string, index: number, samples: Uint8Array][]) => receiveChunks(db.pool(), take, chunks.map(([track, index, samples]) => ({ track, index, sha256: sha256(samples), samples })));
+    expect(await parcel([stereo, 1, samplesOf(2, 1)], [mono, 0, samplesOf(1, 0)])).toEqual(['stored', 'stored']);
+    await expect(parcel([mono, 1, samplesOf(1, 1)], [stereo, 1, samplesOf(2, 7)])).rejects.toMatchObject({ code: 'chunk-conflict' });
+    expect(await parcel([mono, 1, samplesOf(1, 1)], [mono, 0, samplesOf(1, 0)])).toEqual(['stored', 'already-stored']);
+    // The same chunks in opposite orders at once: nobody waits for the other for ever.
+    const [a, b] = [0, 1].map((k): [string, number, Uint8Array] => [k === 0 ? mono : stereo, 5, samplesOf(k + 1, 5)]);
+    const both = await Promise.all(Array.from({ length: 6 }, (_, k) => (k % 2 === 0 ? parcel(a, b) : parcel(b, a))));
+    expect(both.flat().filter((one) => one === 'stored')).toHaveLength(2);
   });
 
   it('cannot replace another, be cut in the middle of a frame, or join a take it does not belong to', async () => {

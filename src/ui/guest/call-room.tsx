@@ -92,7 +92,7 @@ function Lamp({ scene, line }: { scene: GuestScene | null; line: GuestState['lin
   }
   return (
     <Sign ground="lampGround" edge="lamp" title={role === 'producer' ? 'You hear the program' : 'You are in the call'}>
-      {role === 'producer' ? 'Nobody hears you unless you talk to them. Nothing is recorded yet.' : 'Everybody in it hears you. Nothing is recorded yet.'}
+      {role === 'producer' ? 'Nobody hears you unless you talk to them. Nothing is being recorded.' : 'Everybody in it hears you. Nothing is recorded yet.'}
     </Sign>
   );
 }

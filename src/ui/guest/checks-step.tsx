@@ -59,11 +59,11 @@ export function MicrophoneCheck() {
           {microphone.kind === 'trouble' ? microphone.words : 'No microphone is open.'}
         </Text>
         <Flex gap="8px" mt="12px" wrap="wrap">
-          <ControlButton tone="lamp" h="42px" onClick={() => void guest.openMicrophone(null)}>
+          <ControlButton tone="lamp" h="42px" onClick={() => void guest.input.open(null)}>
             Try again
           </ControlButton>
           {devices.map(({ deviceId, label }) => (
-            <ControlButton key={deviceId} h="42px" onClick={() => void guest.openMicrophone(deviceId)}>
+            <ControlButton key={deviceId} h="42px" onClick={() => void guest.input.open(deviceId)}>
               {label}
             </ControlButton>
           ))}
@@ -82,7 +82,7 @@ export function MicrophoneCheck() {
           bg="ground"
           borderColor="hairline"
           value={microphone.deviceId}
-          onChange={(event) => void guest.openMicrophone(event.target.value)}
+          onChange={(event) => void guest.input.open(event.target.value)}
         >
           {!devices.some(({ deviceId }) => deviceId === microphone.deviceId) && <option value={microphone.deviceId}>{microphone.label}</option>}
           {devices.map(({ deviceId, label }) => (
@@ -115,11 +115,11 @@ function HeadphonesCheck() {
         </Text>
       )}
       <Flex gap="8px" mt="12px" wrap="wrap">
-        <ControlButton h="42px" tone={heard ? 'plain' : 'tide'} disabled={!open || headphones.state === 'testing'} onClick={() => void guest.testHeadphones()}>
+        <ControlButton h="42px" tone={heard ? 'plain' : 'tide'} disabled={!open || headphones.state === 'testing'} onClick={() => void guest.input.testHeadphones()}>
           {headphones.state === 'testing' ? 'Listening …' : heard ? 'Test again' : 'Play the test sound'}
         </ControlButton>
         {(heard?.heard || echoCancellation) && (
-          <ControlButton h="42px" tone={echoCancellation ? 'lit' : 'plain'} aria-pressed={echoCancellation} onClick={() => void guest.setEchoCancellation(!echoCancellation)}>
+          <ControlButton h="42px" tone={echoCancellation ? 'lit' : 'plain'} aria-pressed={echoCancellation} onClick={() => void guest.input.setEchoCancellation(!echoCancellation)}>
             {echoCancellation ? 'Echo is cancelled' : 'I have no headphones: cancel the echo'}
           </ControlButton>
         )}
@@ -152,7 +152,7 @@ export function TestCall() {
       <Text role="status" fontSize="16px" color={testCall === 'recording' ? 'lamp' : 'soft'}>
         {words}
       </Text>
-      <ControlButton mt="12px" h="42px" disabled={!open || busy} onClick={() => guest.testCall()}>
+      <ControlButton mt="12px" h="42px" disabled={!open || busy} onClick={() => guest.input.testCall()}>
         {busy ? 'One moment …' : 'Hear yourself'}
       </ControlButton>
     </Box>

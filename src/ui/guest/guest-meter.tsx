@@ -22,7 +22,7 @@ export function GuestMeter() {
   useEffect(() => {
     const draw = () => {
       if (!bar.current) return;
-      const db = gainToDb(guest.level().peak);
+      const db = gainToDb(guest.input.level().peak);
       bar.current.style.transform = `scaleX(${place(db) / 100})`;
       bar.current.style.background = `var(${db > -1 ? '--hot' : '--flow'})`;
     };

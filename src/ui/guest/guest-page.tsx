@@ -11,6 +11,7 @@ import { LocalTime } from '../takes/local-time';
 import { CallRoom } from './call-room';
 import { ChecksStep } from './checks-step';
 import { GuestProvider } from './guest-context';
+import { HomeNote } from './home-note';
 import { LinkEndedPage } from './link-ended-page';
 import { WelcomeStep } from './welcome-step';
 
@@ -45,11 +46,18 @@ function Guest({ token, data }: { token: string; data: GuestData }) {
     window.addEventListener('blur', release);
     return () => window.removeEventListener('blur', release);
   }, [guest]);
-  if (box === 'ended') return <LinkEndedPage words={ended ?? ''} />;
+  if (box === 'ended') {
+    return (
+      <LinkEndedPage words={ended ?? ''}>
+        <HomeNote guest={guest} />
+      </LinkEndedPage>
+    );
+  }
   return (
     <GuestProvider value={guest}>
       <Frame data={data}>
         {box === 'elsewhere' ? <Elsewhere guest={guest} /> : phase === 'opened' ? <WelcomeStep /> : phase === 'checking' ? <ChecksStep /> : phase === 'left' ? <Left guest={guest} /> : <CallRoom />}
+        <HomeNote guest={guest} />
         {box === 'away' && (
           <Text role="status" mt="14px" px="14px" py="10px" bg="emberGround" borderRadius="control" fontSize="15px">
             The connection to the studio is broken. Stay here: it comes back by itself.
@@ -108,7 +116,7 @@ function Left({ guest }: { guest: GuestSession }) {
         You have left the call
       </Heading>
       <Text mt="8px" fontSize="16px" color="soft">
-        Thank you for coming. Nobody hears you any more; you may close this page.
+        Thank you for coming. Nobody hears you any more.
       </Text>
       <ControlButton mt="16px" h="46px" w="100%" fontSize="16px" onClick={() => guest.comeBack()}>
         Come back

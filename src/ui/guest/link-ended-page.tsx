@@ -1,10 +1,11 @@
 'use client';
 
 import { Box, Heading, Text } from '@chakra-ui/react';
+import type { ReactNode } from 'react';
 import { LanternMark } from '../episodes/lantern-mark';
 
 /** A link that lets nobody in: says so kindly and shows nothing else. */
-export function LinkEndedPage({ words }: { words: string }) {
+export function LinkEndedPage({ words, children }: { words: string; children?: ReactNode }) {
   return (
     <Box as="main" maxW="460px" mx="auto" px="20px" py="48px">
       <LanternMark />
@@ -14,6 +15,7 @@ export function LinkEndedPage({ words }: { words: string }) {
       <Text mt="10px" fontSize="17px" color="soft">
         {words}
       </Text>
+      {children}
     </Box>
   );
 }

@@ -53,14 +53,14 @@ export function FindingEntry({ finding }: { finding: Finding }) {
       )}
       <Flex gap="7px" mt="7px" wrap="wrap">
         {finding.fixes.map((fix, place) => (
-          <ControlButton key={fix.label} h="30px" fontSize="13.5px" tone={place === 0 && finding.urgent ? 'lamp' : 'plain'} title={fix.effect} onClick={() => desk.applyChanges(fix.changes)}>
+          <ControlButton key={fix.label} h="30px" fontSize="13.5px" tone={place === 0 && finding.urgent ? 'lamp' : 'plain'} title={fix.effect} onClick={() => desk.plan.apply(fix.changes)}>
             {fix.label}
           </ControlButton>
         ))}
         <ControlButton
           h="30px"
           fontSize="13.5px"
-          onClick={() => desk.changePlan((current) => ({ ...current, accepted: { ...current.accepted, [finding.key]: 'meant by the host' } }))}
+          onClick={() => desk.plan.change((current) => ({ ...current, accepted: { ...current.accepted, [finding.key]: 'meant by the host' } }))}
         >
           That is meant
         </ControlButton>
@@ -77,9 +77,9 @@ export function FindingEntry({ finding }: { finding: Finding }) {
 function MeantEntry({ findingKey, sentence, reason }: { findingKey: string; sentence: string; reason: string }) {
   const desk = useDesk();
   const setReason = (text: string) =>
-    desk.changePlan((plan) => ({ ...plan, accepted: { ...plan.accepted, [findingKey]: text } }), `reason:${findingKey}`);
+    desk.plan.change((plan) => ({ ...plan, accepted: { ...plan.accepted, [findingKey]: text } }), `reason:${findingKey}`);
   const lookAgain = () =>
-    desk.changePlan((plan) => {
+    desk.plan.change((plan) => {
       const { [findingKey]: _, ...accepted } = plan.accepted;
       return { ...plan, accepted };
     });

@@ -22,7 +22,7 @@ export function CrosspointPanel({ source, listener }: { source: Source; listener
   const point = crosspointOf(plan, operand);
   const byHand = exceptionAt(plan, listener.id, source.id) !== undefined;
   const set = (change: { open?: boolean; gainDb?: number }) =>
-    desk.changePlan(
+    desk.plan.change(
       (current) => setCrosspoint(current, source.id, listener.id, { ...point, ...change }),
       change.gainDb === undefined ? '' : `level:${source.id}:${listener.id}`,
     );
@@ -46,7 +46,7 @@ export function CrosspointPanel({ source, listener }: { source: Source; listener
         onChange={(gainDb) => set({ gainDb })}
       />
       {byHand && (
-        <ControlButton mt="6px" h="30px" onClick={() => desk.changePlan((current) => backToRule(current, source.id, listener.id))}>
+        <ControlButton mt="6px" h="30px" onClick={() => desk.plan.change((current) => backToRule(current, source.id, listener.id))}>
           Give back to the rule
         </ControlButton>
       )}

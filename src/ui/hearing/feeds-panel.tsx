@@ -15,7 +15,7 @@ export function FeedsPanel() {
   const add = () => {
     const wanted = name.trim();
     if (wanted === '') return;
-    desk.changePlan((plan) => ({ ...plan, feeds: [...plan.feeds, { id: freeId(wanted, plan.feeds.map(({ id }) => id)), name: wanted }] }));
+    desk.plan.change((plan) => ({ ...plan, feeds: [...plan.feeds, { id: freeId(wanted, plan.feeds.map(({ id }) => id)), name: wanted }] }));
     setName('');
   };
   return (
@@ -23,7 +23,7 @@ export function FeedsPanel() {
       {feeds.map((feed) => (
         <Flex key={feed.id} align="center" justify="space-between" mb="6px">
           <Text fontSize="14px">{feed.name}</Text>
-          <ControlButton h="28px" aria-label={`Remove the feed ${feed.name}`} onClick={() => desk.applyChanges([{ type: 'remove-feed', feed: feed.id }])}>
+          <ControlButton h="28px" aria-label={`Remove the feed ${feed.name}`} onClick={() => desk.plan.apply([{ type: 'remove-feed', feed: feed.id }])}>
             Remove
           </ControlButton>
         </Flex>

@@ -45,7 +45,7 @@ export function GridGlow({ sources, listeners, cell }: GridGlowProps) {
     if (readings === drawn.current) return;
     drawn.current = readings;
     if (shown.current.length !== sources.length * listeners.length) shown.current = new Uint8Array(sources.length * listeners.length);
-    const compiled = desk.compiled();
+    const compiled = desk.plan.compiled();
     const colour = cssColour(canvas.current, '--chakra-colors-lamp');
     const look = `${colour} ${cell.width} ${cell.height}`;
     if (sprites.current.look !== look) sprites.current = { look, steps: glowSprites(cell, colour) };

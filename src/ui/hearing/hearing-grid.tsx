@@ -41,7 +41,7 @@ export function HearingGrid({ sources, listeners, selection, onSelect }: Hearing
       const operand = operandOf(current, sources, listeners, source, listener);
       if (!operand) return;
       const point = crosspointOf(current, operand);
-      desk.changePlan((before) => {
+      desk.plan.change((before) => {
         if (what === 'rule') return backToRule(before, source, listener);
         if (what === 'toggle') return setCrosspoint(before, source, listener, { ...point, open: !point.open });
         const gainDb = Math.min(HIGHEST_DB, Math.max(LOWEST_DB, point.gainDb + what));

@@ -67,10 +67,10 @@ function UndoButtons() {
   const canRedo = useDeskState(({ future }) => future.length > 0);
   return (
     <>
-      <ControlButton h="32px" disabled={!canUndo} onClick={() => desk.undo()}>
+      <ControlButton h="32px" disabled={!canUndo} onClick={() => desk.plan.undo()}>
         Undo
       </ControlButton>
-      <ControlButton h="32px" disabled={!canRedo} onClick={() => desk.redo()}>
+      <ControlButton h="32px" disabled={!canRedo} onClick={() => desk.plan.redo()}>
         Redo
       </ControlButton>
     </>

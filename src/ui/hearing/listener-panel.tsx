@@ -26,7 +26,7 @@ export function ListenerPanel({ listener }: { listener: Listener }) {
           value={rule}
           borderColor="hairline"
           bg="raised"
-          onChange={(event) => desk.changePlan((current) => setListener(current, listener.id, { rule: event.target.value as HearingRule }))}
+          onChange={(event) => desk.plan.change((current) => setListener(current, listener.id, { rule: event.target.value as HearingRule }))}
         >
           {HEARING_RULES.map((one) => (
             <option key={one} value={one}>
@@ -45,9 +45,9 @@ export function ListenerPanel({ listener }: { listener: Listener }) {
         value={levelDb}
         min={-36}
         max={12}
-        onChange={(db) => desk.changePlan((current) => setListener(current, listener.id, { levelDb: db }), `mix:${listener.id}`)}
+        onChange={(db) => desk.plan.change((current) => setListener(current, listener.id, { levelDb: db }), `mix:${listener.id}`)}
       />
-      <ControlButton mt="6px" h="30px" disabled={handmade === 0} onClick={() => desk.changePlan((current) => backToRule(current, null, listener.id))}>
+      <ControlButton mt="6px" h="30px" disabled={handmade === 0} onClick={() => desk.plan.change((current) => backToRule(current, null, listener.id))}>
         {handmade === 0 ? 'Nothing changed by hand' : `Give ${handmade} changed by hand back to the rule`}
       </ControlButton>
     </Panel>

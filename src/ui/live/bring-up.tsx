@@ -18,7 +18,7 @@ export function BringUp({ seat, name }: { seat: string; name: string }) {
       fontSize="12.5px"
       tone={waits ? 'lamp' : 'plain'}
       aria-label={waits ? `Bring ${name} up` : `Let ${name} wait`}
-      onClick={() => desk.setWaiting(seat, !waits)}
+      onClick={() => desk.plan.setWaiting(seat, !waits)}
     >
       {waits ? 'Bring up' : 'Let wait'}
     </ControlButton>

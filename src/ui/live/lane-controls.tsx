@@ -69,7 +69,7 @@ function OnOff({ source }: { source: Source }) {
       tone={on ? 'lit' : 'plain'}
       aria-pressed={on}
       aria-label={`${source.name} in the mixes`}
-      onClick={() => desk.changePlan((plan) => setSource(plan, source.id, { on: !on }))}
+      onClick={() => desk.plan.change((plan) => setSource(plan, source.id, { on: !on }))}
     >
       {on ? 'On' : 'Off'}
     </ControlButton>
@@ -107,7 +107,7 @@ function OutOfPhones({ source }: { source: Source }) {
       aria-label={`${source.name} in my phones`}
       title="Silences this source for you alone."
       onClick={() =>
-        desk.changePlan((plan) => setSource(plan, source.id, { offIn: out ? offIn.filter((kind) => kind !== 'phones') : [...offIn, 'phones'] }))
+        desk.plan.change((plan) => setSource(plan, source.id, { offIn: out ? offIn.filter((kind) => kind !== 'phones') : [...offIn, 'phones'] }))
       }
     >
       {out ? 'Muted' : 'Phones'}

@@ -26,10 +26,10 @@ export function LaneLevel({ slot }: { slot: number }) {
     const hold = held.current;
     if (peakDb >= hold.db || ++hold.frames > HOLD_FRAMES) Object.assign(hold, { db: peakDb, frames: 0 });
     const hot = hold.db > HOT_DBFS;
-    bar.current.style.transform = `scaleX(${percent(peakDb) / 100})`;
-    bar.current.style.background = `var(--level-${hot ? 'hot' : 'well'})`;
-    tick.current.style.left = `${percent(hold.db)}%`;
-    tick.current.style.visibility = Number.isFinite(hold.db) ? 'visible' : 'hidden';
+    setStyle(bar.current, 'transform', `scaleX(${(percent(peakDb) / 100).toFixed(3)})`);
+    setStyle(bar.current, 'background', `var(--level-${hot ? 'hot' : 'well'})`);
+    setStyle(tick.current, 'transform', `translateX(${percent(hold.db).toFixed(1)}%)`);
+    setStyle(tick.current, 'opacity', Number.isFinite(hold.db) ? '1' : '0');
     setText(number.current, formatLevel(board ? board.sourceLoudness[slot] : -Infinity));
     setText(room.current, Number.isFinite(hold.db) ? `peak ${formatLevel(hold.db)} dB` : 'silent');
   });
@@ -43,7 +43,9 @@ export function LaneLevel({ slot }: { slot: number }) {
       </Text>
       <Box position="relative" h="5px" my="4px" bg="raised" borderRadius="full" overflow="hidden">
         <Box ref={bar} position="absolute" inset="0" transformOrigin="left" transform="scaleX(0)" />
-        <Box ref={tick} position="absolute" insetY="0" left="0" w="2px" bg="text" />
+        <Box ref={tick} position="absolute" inset="0" opacity="0">
+          <Box w="2px" h="100%" bg="text" />
+        </Box>
       </Box>
       <Text fontSize="11.5px" color="soft" lineHeight="1.2">
         <span ref={room}>silent</span>
@@ -53,6 +55,11 @@ export function LaneLevel({ slot }: { slot: number }) {
 }
 
 const percent = (db: number): number => Math.min(100, Math.max(0, 100 * (1 - db / FLOOR_DB)));
+
+/** Moving parts are moved by transforms, for which nothing is laid out anew. */
+function setStyle(element: HTMLElement, property: 'transform' | 'background' | 'opacity', value: string): void {
+  if (element.style[property] !== value) element.style[property] = value;
+}
 
 function setText(element: HTMLElement, text: string): void {
   if (element.textContent !== text) element.textContent = text;

@@ -5,7 +5,7 @@ import { useRef } from 'react';
 import { TRACE_COLUMNS } from '@/live/worklet/status-board';
 import { useFrame } from '../frame';
 import { useDesk } from '../shell/desk-context';
-import { cssColour } from '../canvas';
+import { cssColour, useSize } from '../canvas';
 
 const Canvas = chakra('canvas');
 
@@ -14,7 +14,7 @@ const COLUMN_PX = 3;
 /** Levels below this are drawn as the resting line. */
 const FLOOR_DB = -54;
 
-/** The colours of the theme in force; reading styles is slow, so once a drawing and not once a bar. */
+/** The colours of the theme in force. */
 function readColours(element: Element) {
   return {
     voice: cssColour(element, '--trace'),
@@ -28,14 +28,15 @@ function readColours(element: Element) {
 export function LaneTrace({ slot }: { slot: number }) {
   const desk = useDesk();
   const canvas = useRef<HTMLCanvasElement>(null);
+  const size = useSize(canvas);
   const drawn = useRef(-1);
   useFrame(() => {
     const element = canvas.current;
     if (!element) return;
     const board = desk.board();
     const readings = board ? Atomics.load(board.readings, 0) : 0;
-    const width = element.clientWidth * devicePixelRatio;
-    const height = element.clientHeight * devicePixelRatio;
+    const width = size.current.width * devicePixelRatio;
+    const height = size.current.height * devicePixelRatio;
     if (element.width === width && element.height === height && drawn.current === readings) return;
     if (element.width !== width || element.height !== height) Object.assign(element, { width, height });
     drawn.current = readings;

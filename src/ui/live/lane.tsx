@@ -62,7 +62,7 @@ export function Lane({ source, slot }: { source: Source; slot: number }) {
           value={trimDb}
           min={LOWEST_TRIM_DB}
           max={HIGHEST_TRIM_DB}
-          onChange={(db) => desk.changePlan((current) => setSource(current, source.id, { trimDb: db }), `trim:${source.id}`)}
+          onChange={(db) => desk.plan.change((current) => setSource(current, source.id, { trimDb: db }), `trim:${source.id}`)}
         />
         {ducks && <RiddenGain slot={slot} trimDb={trimDb} />}
       </Box>

@@ -27,7 +27,7 @@ function whoWaits(desk: DeskSession, seat: DeskSeat, line: LineView, plan: Heari
     key: `waits-${seat.id}`,
     urgent: false,
     words: `${seat.name} is ready and waits.`,
-    action: { label: 'Bring up', name: `Bring ${seat.name} into the call`, run: () => desk.setWaiting(seat.id, false) },
+    action: { label: 'Bring up', name: `Bring ${seat.name} into the call`, run: () => desk.plan.setWaiting(seat.id, false) },
   };
 }
 
@@ -53,7 +53,7 @@ function leak(desk: DeskSession, seat: DeskSeat, { status }: LineView, plan: Hea
     words: `${seat.name}’s loudspeakers reach their microphone: ${formatDb(status.echoDb)} after ${Math.round(status.echoDelayMs ?? 0)} ms, measured. Ask for headphones, or for echo cancelling on their page.`,
     action: {
       label: 'Let the audit reckon with it',
-      run: () => desk.changePlan((current) => ({ ...current, couplings: [...current.couplings.filter(({ id }) => id !== measured.id), measured] })),
+      run: () => desk.plan.change((current) => ({ ...current, couplings: [...current.couplings.filter(({ id }) => id !== measured.id), measured] })),
     },
   };
 }

@@ -28,7 +28,7 @@ export function LinePanel({ seat, line, now, onClose }: LinePanelProps) {
     void sendJson('DELETE', `/api/episodes/${desk.data.episode.id}/seats/${seat.id}/invitation`).then(
       () => {
         const { seats, invitations, plan } = desk.store.getState();
-        if (seat.role === 'caller' && !plan.waiting.includes(seat.id)) desk.setWaiting(seat.id, true);
+        if (seat.role === 'caller' && !plan.waiting.includes(seat.id)) desk.plan.setWaiting(seat.id, true);
         desk.setSeats(seats, invitations.filter((one) => one.seat !== seat.id));
         onClose();
       },

@@ -37,7 +37,7 @@ function Lanes() {
     <Flex as="section" aria-label="Lanes" direction="column" gap="8px" minH="0" overflowY="auto">
       {lanes.map((source) => (
         <Box key={source.id} flex="1" minH="92px" maxH="112px">
-          <Lane source={source} slot={desk.compiled().sourceIds.indexOf(source.id)} />
+          <Lane source={source} slot={desk.plan.compiled().sourceIds.indexOf(source.id)} />
         </Box>
       ))}
     </Flex>

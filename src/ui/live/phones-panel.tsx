@@ -24,7 +24,7 @@ export function PhonesPanel() {
   const listeners = listenersOf(plan);
   const phones = listeners.find(({ kind }) => kind === 'phones');
   return (
-    <Panel title="In my phones" aside={<PhonesLevel slot={phones ? desk.compiled().listenerIds.indexOf(phones.id) : -1} />}>
+    <Panel title="In my phones" aside={<PhonesLevel slot={phones ? desk.plan.compiled().listenerIds.indexOf(phones.id) : -1} />}>
       <Flex role="radiogroup" aria-label="Whose mix is in my phones" wrap="wrap" gap="7px">
         {listeners
           .filter(({ kind }) => kind !== 'feed')
@@ -70,7 +70,7 @@ function PhonesVolume({ listener }: { listener: Listener }) {
           value={levelDb}
           min={-36}
           max={12}
-          onChange={(db) => desk.changePlan((plan) => setListener(plan, listener.id, { levelDb: db }), 'phones level')}
+          onChange={(db) => desk.plan.change((plan) => setListener(plan, listener.id, { levelDb: db }), 'phones level')}
         />
       </Box>
       <Text fontSize="13px" minW="44px" textAlign="right">

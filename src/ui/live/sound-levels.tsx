@@ -62,7 +62,7 @@ function KindLevel({ plan, source, kind, words }: KindLevelProps) {
   const open = points.some(({ point }) => point.open);
   const uneven = points.some(({ point }) => point.gainDb !== first.point.gainDb || point.open !== first.point.open);
   const set = (change: (listener: Listener, gainDb: number) => { open: boolean; gainDb: number }, control: string) =>
-    desk.changePlan((now) => points.reduce((next, { listener, point }) => setCrosspoint(next, source.id, listener.id, change(listener, point.gainDb)), now), control);
+    desk.plan.change((now) => points.reduce((next, { listener, point }) => setCrosspoint(next, source.id, listener.id, change(listener, point.gainDb)), now), control);
   return (
     <Flex align="center" gap="8px" py="4px">
       <Checkbox.Root size="sm" checked={open} onCheckedChange={({ checked }) => set((_, gainDb) => ({ open: checked === true, gainDb }), '')}>
@@ -87,7 +87,7 @@ function UnderVoices({ source }: { source: Source }) {
   const ducking = useDeskState(({ plan }) => duckingOf(plan, source.id));
   return (
     <Flex align="center" gap="8px" pt="8px" mt="6px" borderTopWidth="1px" borderColor="hairline">
-      <Checkbox.Root size="sm" checked={ducking.on} onCheckedChange={({ checked }) => desk.changePlan((plan) => setDucking(plan, source.id, { on: checked === true }))}>
+      <Checkbox.Root size="sm" checked={ducking.on} onCheckedChange={({ checked }) => desk.plan.change((plan) => setDucking(plan, source.id, { on: checked === true }))}>
         <Checkbox.HiddenInput />
         <Checkbox.Control />
         <Checkbox.Label fontSize="13.5px">Goes under the voices, {formatDb(-ducking.depthDb)}</Checkbox.Label>

@@ -64,7 +64,7 @@ function whoseMix(plan: HearingPlan, listener: ListenerId): string {
 function keptInWords({ kept }: OpenTake): string {
   if (!kept) return 'What reached the server is safe; seal it to listen and download.';
   if (kept.phase === 'sending') return 'What this computer kept of it is being sent to the server …';
-  return `All that this computer kept of it, ${formatDuration(kept.lengthSamples / 48000)} from its beginning, is safe on the server now; seal it to listen and download.`;
+  return `This computer kept it, ${formatDuration(kept.lengthSamples / 48000)} from its beginning. Seal it, or go on with it while the call runs: the time between is listed as a gap.`;
 }
 
 function useNotices(): Notice[] {
@@ -111,7 +111,7 @@ function useNotices(): Notice[] {
       key: finding.key,
       urgent: true,
       words: finding.noted ? `${finding.sentence} (Noted, not measured.)` : finding.sentence,
-      action: fix && { label: fix.label, run: () => desk.applyChanges(fix.changes) },
+      action: fix && { label: fix.label, run: () => desk.plan.apply(fix.changes) },
     });
   }
   if (planSaving === 'failed') {
@@ -122,7 +122,8 @@ function useNotices(): Notice[] {
       key: 'open-take',
       urgent: true,
       words: `Take ${openTake.number} was left open. ${keptInWords(openTake)}`,
-      action: openTake.kept?.phase === 'sending' ? undefined : { label: `Seal take ${openTake.number}`, run: () => void desk.sealOpenTake() },
+      action: openTake.kept?.phase === 'sending' ? undefined : { label: `Seal take ${openTake.number}`, run: () => void desk.recording.openTake.seal() },
+      more: openTake.kept?.phase === 'sent' && call === 'running' ? { label: `Go on with take ${openTake.number}`, run: () => desk.goOnWithTake() } : undefined,
     });
   }
   if (lastTake && lastTake.lostSamples > 0) {

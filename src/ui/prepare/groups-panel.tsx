@@ -18,7 +18,7 @@ export function GroupsPanel() {
   const [chosen, setChosen] = useState<string[]>([]);
   const add = () => {
     const id = freeId(name, groups.map((group) => group.id));
-    desk.changePlan((plan) => ({ ...plan, groups: [...plan.groups, { id, name: name.trim(), seats: chosen }] }));
+    desk.plan.change((plan) => ({ ...plan, groups: [...plan.groups, { id, name: name.trim(), seats: chosen }] }));
     setName('');
     setChosen([]);
   };
@@ -33,7 +33,7 @@ export function GroupsPanel() {
           <ControlButton
             h="28px"
             aria-label={`Remove the group ${group.name}`}
-            onClick={() => desk.changePlan((plan) => ({ ...plan, groups: plan.groups.filter(({ id }) => id !== group.id) }))}
+            onClick={() => desk.plan.change((plan) => ({ ...plan, groups: plan.groups.filter(({ id }) => id !== group.id) }))}
           >
             Remove
           </ControlButton>

@@ -17,7 +17,7 @@ export function KeysPanel() {
     const taken = keyTakenBy(key, keys, desk.store.getState().pads, action);
     if (taken) return setSaid(`${key.toUpperCase()} is taken: ${taken}.`);
     setSaid('');
-    void desk.setKey(action, key);
+    void desk.settings.setKey(action, key);
   };
   return (
     <Panel title="Keys" aside="press one in its field">

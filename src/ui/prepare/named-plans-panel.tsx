@@ -28,7 +28,7 @@ export function NamedPlansPanel({ kept }: { kept: { name: string; plan: HearingP
     }
   };
   const begin = (chosen: { name: string; plan: HearingPlan }) => {
-    desk.changePlan((plan) => startFrom(plan, chosen.plan));
+    desk.plan.change((plan) => startFrom(plan, chosen.plan));
     setSaid(`The plan begins from “${chosen.name}” now. Undo in Hearing takes it back.`);
   };
   return (

@@ -25,7 +25,7 @@ export function OutsidePanel() {
   const [chosen, setChosen] = useState(0);
   const add = () => {
     const choice = choices[chosen] ?? choices[0];
-    if (choice) desk.changePlan((before) => ({ ...before, couplings: [...before.couplings, declareCoupling(choice.kind, choice.from, choice.to)] }));
+    if (choice) desk.plan.change((before) => ({ ...before, couplings: [...before.couplings, declareCoupling(choice.kind, choice.from, choice.to)] }));
     setChosen(0);
   };
   return (
@@ -60,7 +60,7 @@ export function OutsidePanel() {
 function CouplingRow({ coupling, words }: { coupling: Coupling; words: string }) {
   const desk = useDesk();
   const set = (change: Partial<Coupling>) =>
-    desk.changePlan(
+    desk.plan.change(
       (plan) => ({ ...plan, couplings: plan.couplings.map((one) => (one.id === coupling.id ? { ...one, ...change, measured: false } : one)) }),
       `coupling:${coupling.id}`,
     );
@@ -71,7 +71,7 @@ function CouplingRow({ coupling, words }: { coupling: Coupling; words: string })
         <NumberField label="Level in dB" value={coupling.gainDb} min={-100} max={40} onSet={(gainDb) => set({ gainDb })} /> dB after
         <NumberField label="Delay in ms" value={coupling.delayMs} min={0} max={10000} onSet={(delayMs) => set({ delayMs })} /> ms
         <Text ml="4px">{coupling.measured ? 'measured' : 'typical or typed'}</Text>
-        <ControlButton ml="auto" h="28px" onClick={() => desk.applyChanges([{ type: 'remove-coupling', id: coupling.id }])}>
+        <ControlButton ml="auto" h="28px" onClick={() => desk.plan.apply([{ type: 'remove-coupling', id: coupling.id }])}>
           Remove
         </ControlButton>
       </Flex>

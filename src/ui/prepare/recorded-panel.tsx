@@ -1,12 +1,14 @@
 'use client';
 
-import { Box, Checkbox, Flex, Input, NativeSelect, Text } from '@chakra-ui/react';
+import { Box, Flex, Input, NativeSelect, Text } from '@chakra-ui/react';
 import { useState } from 'react';
+import { voiceOf } from '@/core/hearing/ids';
+import { isProcessed } from '@/core/hearing/processing';
 import { trackCandidates } from '@/live/desk/track-choices';
 import { ControlButton } from '../shell/control-button';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { Panel } from '../shell/panel';
-import { MixesChoice } from './mixes-choice';
+import { AlsoRecord } from './also-record';
 import { RecordingChoices } from './recording-choices';
 
 const STOP_AFTER = [0, 15, 30, 45, 60, 90, 120, 180];
@@ -18,16 +20,18 @@ export function RecordedPanel() {
   const seats = useDeskState((state) => state.seats);
   const recordMixes = useDeskState((state) => state.recordMixes);
   const recordTalkback = useDeskState((state) => state.recordTalkback);
+  const recordProcessed = useDeskState((state) => state.recordProcessed);
+  const someProcessed = plan.seats.some(({ id }) => isProcessed(plan, voiceOf(id)));
   const leftOut = useDeskState((state) => state.leftOut);
   const stopAfterMinutes = useDeskState((state) => state.stopAfterMinutes);
   const isRecording = useDeskState((state) => state.recording !== null);
-  const candidates = trackCandidates(plan, { seats, recordMixes, recordTalkback });
+  const candidates = trackCandidates(plan, { seats, recordMixes, recordTalkback, recordProcessed });
   const armed = candidates.filter(({ recorded }) => leftOut[recorded] === undefined);
   const setLeftOut = (recorded: string, reason: string | null) => {
     const next = { ...leftOut };
     if (reason === null) delete next[recorded];
     else next[recorded] = reason;
-    desk.chooseRecording({ leftOut: next });
+    desk.settings.chooseRecording({ leftOut: next });
   };
   return (
     <Panel title="What is recorded" aside={`${armed.length} of ${candidates.length} tracks`}>
@@ -42,19 +46,20 @@ export function RecordedPanel() {
         ))}
       </Flex>
       <Flex direction="column" gap="8px" mb="10px">
-        <MixesChoice />
-        <Checkbox.Root checked={recordTalkback} disabled={isRecording} title="What is said privately is on no track unless this is chosen." onCheckedChange={({ checked }) => desk.chooseRecording({ recordTalkback: checked === true })}>
-          <Checkbox.HiddenInput />
-          <Checkbox.Control borderColor="faint" _checked={{ bg: 'lamp', borderColor: 'lamp', color: 'onLight' }} />
-          <Checkbox.Label fontSize="14px" fontWeight="400">
-            Record talkback too, on tracks of its own
-          </Checkbox.Label>
-        </Checkbox.Root>
+        <AlsoRecord choice="recordMixes" title="Program, returns, phones and feeds get a track of their own.">
+          Record the mixes too, beside every voice
+        </AlsoRecord>
+        <AlsoRecord choice="recordTalkback" title="What is said privately is on no track unless this is chosen.">
+          Record talkback too, on tracks of its own
+        </AlsoRecord>
+        <AlsoRecord choice="recordProcessed" title="A second track of every voice whose rumble is cut or that is evened out (in Hearing); the first stays as it came in.">
+          Record voices as they go into the mixes too{someProcessed ? '' : '; none is processed now'}
+        </AlsoRecord>
       </Flex>
       <Flex align="center" justify="space-between" gap="10px" mb="8px">
         <Text fontSize="14px">Stop by itself</Text>
         <NativeSelect.Root size="sm" w="224px">
-          <NativeSelect.Field aria-label="Stop by itself" borderColor="hairline" bg="raised" value={stopAfterMinutes} onChange={(event) => desk.chooseRecording({ stopAfterMinutes: Number(event.target.value) })}>
+          <NativeSelect.Field aria-label="Stop by itself" borderColor="hairline" bg="raised" value={stopAfterMinutes} onChange={(event) => desk.settings.chooseRecording({ stopAfterMinutes: Number(event.target.value) })}>
             {STOP_AFTER.map((minutes) => (
               <option key={minutes} value={minutes}>
                 {minutes === 0 ? 'never' : `after ${minutes} min`}

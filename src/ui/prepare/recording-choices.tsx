@@ -6,6 +6,7 @@ import { SAMPLE_FORMATS, type SampleFormat } from '@/core/formats/wav/sample-for
 import { FILE_NAME_FIELDS, fileNameTemplateSchema, trackFileName } from '@/core/takes/file-name';
 import { FORMAT_WORDS, type RecordingSettings } from '@/core/takes/recording-settings';
 import { useDesk, useDeskState } from '../shell/desk-context';
+import { CoverChoice } from './cover-choice';
 
 /** Loudness that stations and players ask for, LUFS. */
 const TARGETS = [-14, -16, -18, -19, -23, -24];
@@ -16,12 +17,13 @@ export function RecordingChoices() {
   const desk = useDesk();
   const settings = useDeskState((state) => state.recordingSettings);
   const [trouble, setTrouble] = useState('');
-  const change = (part: Partial<RecordingSettings>) => void desk.setRecordingSettings({ ...settings, ...part }).then(() => setTrouble(''), (error: Error) => setTrouble(error.message));
+  const change = (part: Partial<RecordingSettings>) => void desk.settings.setRecording({ ...settings, ...part }).then(() => setTrouble(''), (error: Error) => setTrouble(error.message));
   return (
     <>
       <Choice label="Takes are recorded in" value={settings.format} options={SAMPLE_FORMATS.map((one) => [one, FORMAT_WORDS[one]])} onChoose={(format) => change({ format: format as SampleFormat })} />
       <Choice label="Finished mixes have" value={String(settings.targetLufs)} options={withOwn(TARGETS, settings.targetLufs).map((lufs) => [String(lufs), `${minus(lufs)} LUFS`])} onChoose={(lufs) => change({ targetLufs: Number(lufs) })} />
       <Choice label="and stay under" value={String(settings.ceilingDb)} options={withOwn(CEILINGS, settings.ceilingDb).map((db) => [String(db), `${minus(db)} dB true peak`])} onChoose={(db) => change({ ceilingDb: Number(db) })} />
+      <CoverChoice />
       <FileNames template={settings.fileNames} onChange={(fileNames) => change({ fileNames })} />
       {trouble && (
         <Text role="alert" fontSize="13px" color="ember" mb="8px">

@@ -52,7 +52,7 @@ export function RecordingBlock() {
       ) : (
         <>
         {(recording.phase === 'recording' || isPaused) && (
-          <ControlButton px="10px" aria-label={isPaused ? 'Go on recording' : 'Pause recording'} title={isPaused ? 'Go on recording' : 'Pause recording'} onClick={() => desk.pauseRecording(!isPaused)}>
+          <ControlButton px="10px" aria-label={isPaused ? 'Go on recording' : 'Pause recording'} title={isPaused ? 'Go on recording' : 'Pause recording'} onClick={() => desk.recording.pause(!isPaused)}>
             {isPaused ? <Play size={16} /> : <Pause size={16} />}
           </ControlButton>
         )}
@@ -60,7 +60,7 @@ export function RecordingBlock() {
         <ControlButton
           tone="ember"
           aria-disabled={recording.phase !== 'recording' && !isPaused}
-          onClick={() => (recording.phase === 'recording' || isPaused) && void desk.stopRecording()}
+          onClick={() => (recording.phase === 'recording' || isPaused) && void desk.recording.stop()}
         >
           {recording.phase === 'finishing' ? 'Saving …' : 'Stop'}
         </ControlButton>

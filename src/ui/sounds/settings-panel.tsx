@@ -29,7 +29,7 @@ export function SettingsPanel({ sounds, onChange }: SettingsPanelProps) {
   const settings = useDeskState((state) => state.soundSettings);
   const [said, setSaid] = useState('');
   const set = (change: Partial<SoundSettings>) => desk.store.setState({ soundSettings: { ...settings, ...change } });
-  const keep = () => void desk.setSoundSettings(desk.store.getState().soundSettings).then(() => setSaid(''), (error: Error) => setSaid(error.message));
+  const keep = () => void desk.settings.setSounds(desk.store.getState().soundSettings).then(() => setSaid(''), (error: Error) => setSaid(error.message));
   const levelAll = async () => {
     let changed = 0;
     for (const sound of sounds) {
@@ -91,7 +91,7 @@ function DuckingPanel() {
   if (!plan.players.some(({ id }) => id === player)) return null;
   const source = soundsOf(player);
   const ducking = duckingOf(plan, source);
-  const set = (change: Partial<Ducking>, control = '') => desk.changePlan((now) => setDucking(now, source, change), control && `duck:${source}:${control}`);
+  const set = (change: Partial<Ducking>, control = '') => desk.plan.change((now) => setDucking(now, source, change), control && `duck:${source}:${control}`);
   const turn = (seat: string) => {
     const all = speakers.map(({ id }) => id);
     const chosen = ducking.under ?? all;

@@ -6,6 +6,7 @@ import { findingsOf, type CheckFinding } from '@/core/checks/findings';
 import type { TakeCheck } from '@/core/checks/take-check';
 import type { TakeData } from '@/core/session/take-data';
 import type { TakePlayer } from '@/live/takes/take-player';
+import { isFault } from '@/core/takes/gaps';
 import { formatDuration } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { Panel } from '../shell/panel';
@@ -32,6 +33,7 @@ export function ChecksPanel({ take, player, tasks, onShow }: ChecksPanelProps) {
   const findings = check ? findingsOf(take, check) : [];
   const apart = check?.isolation.filter(({ verdict }) => verdict === 'not-measurable').length ?? 0;
   const unknown = apart > 0 && ` Of ${apart} pairs nothing can be said: they never sounded together.`;
+  const hasFaults = take.gaps.some(({ cause }) => isFault(cause));
   const go = (sample: number) => {
     player.seek(sample);
     onShow(sample);
@@ -48,7 +50,12 @@ export function ChecksPanel({ take, player, tasks, onShow }: ChecksPanelProps) {
         {failed && <Text color="ember">The check ended: {failed}</Text>}
         {check && !running && findings.length === 0 && (
           <Flex gap="8px" align="center">
-            <CircleCheck size={17} /> Every track is whole, and nobody was found in anybody else’s.{unknown}
+            <Box flex="none">
+              <CircleCheck size={17} />
+            </Box>
+            <span>
+              {hasFaults ? 'Apart from the gaps above every track is whole' : 'Every track is whole'}, and nobody was found in anybody else’s.{unknown}
+            </span>
           </Flex>
         )}
         {!check && !running && !failed && tasks.list && <Text color="soft">Not checked yet.</Text>}
@@ -75,12 +82,12 @@ export function ChecksPanel({ take, player, tasks, onShow }: ChecksPanelProps) {
 }
 
 function Finding({ take, finding, tasks, onGo }: { take: TakeData; finding: CheckFinding; tasks: Tasks; onGo(sample: number): void }) {
-  const isFault = finding.severity === 'fault';
+  const isGrave = finding.severity === 'fault';
   const { atSample } = finding;
   return (
     <Flex as="li" gap="8px" fontSize="14px" lineHeight="1.35">
-      <Box color={isFault ? 'ember' : 'lamp'} pt="2px" flex="none">
-        {isFault ? <CircleAlert size={16} aria-label="Fault" /> : <TriangleAlert size={16} aria-label="Notice" />}
+      <Box color={isGrave ? 'ember' : 'lamp'} pt="2px" flex="none">
+        {isGrave ? <CircleAlert size={16} aria-label="Fault" /> : <TriangleAlert size={16} aria-label="Notice" />}
       </Box>
       <Box>
         {finding.words}{' '}

@@ -8,6 +8,7 @@ import { exportSchema, type ExportParams, type SoundFile, type TaskData } from '
 import { formatLevel, sizeInWords } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { Panel } from '../shell/panel';
+import { KINDS } from './track-row';
 import type { Tasks } from './use-tasks';
 
 const Link = chakra('a');
@@ -20,7 +21,10 @@ export function ExportPanel({ take, tasks }: { take: TakeData; tasks: Tasks }) {
   const [wanted, setWanted] = useState<ExportParams>(() => exportSchema.parse({ what: 'tracks' }));
   const change = (part: Partial<ExportParams>) => setWanted((now) => ({ ...now, ...part }));
   const made = tasks.list?.filter(({ kind }) => kind === 'export') ?? [];
-  const repaired = take.tracks.filter(({ derivedFrom }) => derivedFrom !== null).map(({ id }) => id);
+  const choices = take.tracks.flatMap((voice) => {
+    const better = take.tracks.filter(({ derivedFrom }) => derivedFrom === voice.id);
+    return better.length > 0 ? [{ voice, better }] : [];
+  });
   const hasProgram = take.tracks.some(({ kind }) => kind === 'program');
   return (
     <Panel title="Take away">
@@ -36,9 +40,17 @@ export function ExportPanel({ take, tasks }: { take: TakeData; tasks: Tasks }) {
             <Pick label="Loudness" value={wanted.normalise ? 'show' : 'as-is'} options={[['show', 'the show’s loudness'], ['as-is', 'as it is']]} onPick={(way) => change({ normalise: way === 'show' })} />
           </Flex>
         )}
-        {wanted.what === 'mix' && wanted.from === 'plan' && repaired.length > 0 && (
-          <Pick label="Voices" value={wanted.tracks.length > 0 ? 'repaired' : 'received'} options={[['received', 'voices as they were received'], ['repaired', 'repaired voices where there are any']]} onPick={(voices) => change({ tracks: voices === 'repaired' ? repaired : [] })} />
-        )}
+        {wanted.what === 'mix' &&
+          wanted.from === 'plan' &&
+          choices.map(({ voice, better }) => (
+            <Pick
+              key={voice.id}
+              label={`${voice.name} in the mix`}
+              value={better.find(({ id }) => wanted.tracks.includes(id))?.id ?? voice.id}
+              options={[voice, ...better].map(({ id, name, kind }) => [id, `${name}: ${KINDS[kind]}`])}
+              onPick={(picked) => change({ tracks: [...wanted.tracks.filter((id) => !better.some((one) => one.id === id)), ...(picked === voice.id ? [] : [picked])] })}
+            />
+          ))}
         <ControlButton tone="lamp" onClick={() => tasks.ask({ kind: 'export', params: wanted })}>
           Make the file
         </ControlButton>

@@ -3,9 +3,9 @@
 import { Box, chakra, Flex, Heading, Text } from '@chakra-ui/react';
 import { Download, Pause, Play } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import { useStore } from 'zustand';
+import { createStore, useStore } from 'zustand';
 import { listInWords } from '@/core/hearing/names';
-import { GAP_WORDS } from '@/core/takes/gaps';
+import { GAP_WORDS, isFault } from '@/core/takes/gaps';
 import type { TakeData } from '@/core/session/take-data';
 import { TakePlayer } from '@/live/takes/take-player';
 import { useFrame } from '../frame';
@@ -15,6 +15,7 @@ import { KeyCap } from '../shell/key-cap';
 import { useKeys } from '../use-keys';
 import { ChecksPanel } from './checks-panel';
 import { ExportPanel } from './export-panel';
+import { HomePanel } from './home-panel';
 import { LinesNote } from './lines-note';
 import { LocalTime } from './local-time';
 import { MarkersNote } from './markers-note';
@@ -50,13 +51,15 @@ export function TakePage({ take }: { take: TakeData }) {
 }
 
 function SealedTake({ take, player }: { take: TakeData; player: TakePlayer }) {
-  const [view, setView] = useState<View>({ from: 0, to: take.lengthSamples });
+  // A store, so that a look that moves draws the tracks anew and not the whole page.
+  const [view] = useState(() => createStore<View>(() => ({ from: 0, to: take.lengthSamples })));
   const tasks = useTasks(take.id);
-  const show = (sample: number) => setView((now) => showing(now, sample, take.lengthSamples));
+  const show = (sample: number) => view.setState((now) => showing(now, sample, take.lengthSamples));
+  const zoom = (factor: number) => view.setState((now) => zoomed(now, factor, player.position(), take.lengthSamples));
   useKeys({
-    '+': { press: () => setView((now) => zoomed(now, 0.5, player.position(), take.lengthSamples)) },
-    '=': { press: () => setView((now) => zoomed(now, 0.5, player.position(), take.lengthSamples)) },
-    '-': { press: () => setView((now) => zoomed(now, 2, player.position(), take.lengthSamples)) },
+    '+': { press: () => zoom(0.5) },
+    '=': { press: () => zoom(0.5) },
+    '-': { press: () => zoom(2) },
   });
   // What plays stays in sight.
   useFrame(() => {
@@ -90,7 +93,7 @@ function SealedTake({ take, player }: { take: TakeData; player: TakePlayer }) {
       )}
       <Flex flex="1" minH="0" gap="16px">
         <Flex direction="column" flex="1" minW="0">
-          <TimelineHead take={take} player={player} view={view} onView={setView} />
+          <TimelineHead take={take} player={player} view={view} />
           <Box as="section" aria-label="Tracks" flex="1" minH="0" overflowY="auto">
             {take.tracks.map((track) => (
               <TrackRow key={track.id} take={take} track={track} player={player} view={view} />
@@ -99,6 +102,7 @@ function SealedTake({ take, player }: { take: TakeData; player: TakePlayer }) {
         </Flex>
         <Flex as="aside" aria-label="About this take" direction="column" gap="12px" w="326px" flex="none" overflowY="auto" pb="8px">
           <ChecksPanel take={take} player={player} tasks={tasks} onShow={show} />
+          <HomePanel take={take} tasks={tasks} onGo={(sample) => { player.seek(sample); show(sample); }} />
           <ExportPanel take={take} tasks={tasks} />
           <TakeWords take={take} />
           <ConsentNote take={take} />
@@ -177,8 +181,10 @@ function DownloadAll({ take }: { take: TakeData }) {
 
 /** What is missing is said before anything is heard; that somebody came late is no fault. */
 function GapNote({ take }: { take: TakeData }) {
-  const faults = take.gaps.filter(({ cause }) => cause !== 'not-in-call');
-  if (take.gaps.length === 0) return null;
+  // Where home has nothing, the line is there.
+  const gaps = take.gaps.filter(({ cause }) => cause !== 'not-at-home');
+  const faults = gaps.filter(({ cause }) => isFault(cause));
+  if (gaps.length === 0) return null;
   const seconds = faults.reduce((sum, gap) => sum + gap.lengthSamples, 0) / RATE;
   return (
     <Box as="section" aria-label="Gaps" fontSize="14px" bg={faults.length > 0 ? 'emberGround' : 'surface'} borderRadius="control" px="14px" py="8px">
@@ -188,12 +194,12 @@ function GapNote({ take }: { take: TakeData }) {
         </Text>
       )}
       <Flex as="ul" wrap="wrap" columnGap="18px" listStyleType="none" color="soft">
-        {take.gaps.slice(0, MOST_GAPS).map((gap) => (
+        {gaps.slice(0, MOST_GAPS).map((gap) => (
           <li key={`${gap.track}-${gap.atSample}`}>
             {take.tracks.find(({ id }) => id === gap.track)?.name}: {GAP_WORDS[gap.cause]}, {formatDuration(gap.atSample / RATE)} to {formatDuration((gap.atSample + gap.lengthSamples) / RATE)}
           </li>
         ))}
-        {take.gaps.length > MOST_GAPS && <li>and {take.gaps.length - MOST_GAPS} more</li>}
+        {gaps.length > MOST_GAPS && <li>and {gaps.length - MOST_GAPS} more</li>}
       </Flex>
     </Box>
   );

@@ -3,6 +3,7 @@
 import { Box, chakra, Flex, Text } from '@chakra-ui/react';
 import { Flag, Minus, Music, Pause, Plus, Shuffle } from 'lucide-react';
 import type { ReactNode } from 'react';
+import { useStore, type StoreApi } from 'zustand';
 import type { TakeData } from '@/core/session/take-data';
 import type { TakePlayer } from '@/live/takes/take-player';
 import { formatDuration } from '../format';
@@ -20,12 +21,12 @@ const MOST_MARKS = 60;
 interface TimelineHeadProps {
   take: TakeData;
   player: TakePlayer;
-  view: View;
-  onView(view: View): void;
+  view: StoreApi<View>;
 }
 
 /** Times, markers, plan changes and played sounds of what is in view; how closely it is looked at. */
-export function TimelineHead({ take, player, view, onView }: TimelineHeadProps) {
+export function TimelineHead({ take, player, view: looks }: TimelineHeadProps) {
+  const view = useStore(looks);
   const length = take.lengthSamples;
   const middle = () => {
     const at = player.position();
@@ -40,17 +41,17 @@ export function TimelineHead({ take, player, view, onView }: TimelineHeadProps) 
   return (
     <Flex gap="16px" px="16px" mb="4px" align="flex-end">
       <Flex w="158px" flex="none" gap="4px" role="group" aria-label="How closely">
-        <ControlButton h="28px" px="7px" aria-label="Look closer" title="Look closer: +" onClick={() => onView(zoomed(view, 0.5, middle(), length))}>
+        <ControlButton h="28px" px="7px" aria-label="Look closer" title="Look closer: +" onClick={() => looks.setState(zoomed(view, 0.5, middle(), length))}>
           <Plus size={14} />
         </ControlButton>
-        <ControlButton h="28px" px="7px" aria-label="Look wider" title="Look wider: −" onClick={() => onView(zoomed(view, 2, middle(), length))}>
+        <ControlButton h="28px" px="7px" aria-label="Look wider" title="Look wider: −" onClick={() => looks.setState(zoomed(view, 2, middle(), length))}>
           <Minus size={14} />
         </ControlButton>
-        <ControlButton h="28px" px="9px" fontSize="13px" onClick={() => onView({ from: 0, to: length })}>
+        <ControlButton h="28px" px="9px" fontSize="13px" onClick={() => looks.setState({ from: 0, to: length })}>
           Whole take
         </ControlButton>
       </Flex>
-      <Box flex="1" position="relative" h="44px" onWheel={(event) => onView(panned(view, (event.deltaX || event.deltaY) / 1200, length))}>
+      <Box flex="1" position="relative" h="44px" onWheel={(event) => looks.setState(panned(view, (event.deltaX || event.deltaY) / 1200, length))}>
         {ticks(view).map((sample) => (
           <Across key={sample} view={view} at={sample}>
             <Text fontSize="12px" color="soft" position="absolute" bottom="0" borderLeftWidth="1px" borderColor="hairline" pl="4px" whiteSpace="nowrap">

@@ -2,7 +2,7 @@
 
 import { Box, chakra, Flex, Grid, Heading, Text } from '@chakra-ui/react';
 import { Download } from 'lucide-react';
-import { useStore } from 'zustand';
+import { useStore, type StoreApi } from 'zustand';
 import type { TakeData, TakeTrack } from '@/core/session/take-data';
 import type { TakePlayer } from '@/live/takes/take-player';
 import { formatDb, formatLevel } from '../format';
@@ -13,7 +13,7 @@ import type { View } from './view';
 
 const DownloadLink = chakra('a');
 
-const KINDS: Record<TakeTrack['kind'], string> = {
+export const KINDS: Record<TakeTrack['kind'], string> = {
   voice: 'voice, as received',
   sounds: 'sounds',
   share: 'shared sound',
@@ -22,14 +22,17 @@ const KINDS: Record<TakeTrack['kind'], string> = {
   return: 'return: what they heard',
   program: 'mix',
   phones: 'phones: what you heard',
+  processed: 'voice, as mixed',
   repaired: 'repaired voice',
+  home: 'home track',
+  best: 'best of both',
 };
 
 interface TrackRowProps {
   take: TakeData;
   track: TakeTrack;
   player: TakePlayer;
-  view: View;
+  view: StoreApi<View>;
 }
 
 const LEAST_DB = -30;

@@ -2,6 +2,7 @@
 
 import { Box, chakra } from '@chakra-ui/react';
 import { useEffect, useRef, useState } from 'react';
+import { useStore, type StoreApi } from 'zustand';
 import type { TakeData, TakeTrack } from '@/core/session/take-data';
 import { loadOutline, type Outline } from '@/live/takes/outline';
 import type { TakePlayer } from '@/live/takes/take-player';
@@ -17,12 +18,13 @@ interface TrackWaveProps {
   take: TakeData;
   track: TakeTrack;
   player: TakePlayer;
-  view: View;
+  view: StoreApi<View>;
   dimmed: boolean;
 }
 
 /** The outline of a track from its real samples, with gaps, marks and the playing position. Click to go there. */
-export function TrackWave({ take, track, player, view, dimmed }: TrackWaveProps) {
+export function TrackWave({ take, track, player, view: looks, dimmed }: TrackWaveProps) {
+  const view = useStore(looks);
   const canvas = useRef<HTMLCanvasElement>(null);
   const needle = useRef<HTMLDivElement>(null);
   const [outline, setOutline] = useState<Outline | null>(null);

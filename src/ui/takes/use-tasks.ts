@@ -19,9 +19,9 @@ export function useTasks(take: string): Tasks {
   const look = useCallback(() => getJson<TaskData[]>(`/api/takes/${take}/tasks`).then(setList, (error: Error) => setTrouble(error.message)), [take]);
   const router = useRouter();
   // A track that was made since this page was loaded is fetched with it.
-  const repaired = list?.filter(({ kind, state }) => kind === 'repair' && state === 'done').length ?? null;
+  const made = list?.filter(({ kind, state }) => (kind === 'repair' || kind === 'home') && state === 'done').length ?? null;
   const [seen, setSeen] = useState<number | null>(null);
-  if (repaired !== null && seen !== repaired) setSeen(repaired);
+  if (made !== null && seen !== made) setSeen(made);
   useEffect(() => {
     if (seen !== null && seen > 0) router.refresh();
   }, [seen, router]);

@@ -1,3 +1,4 @@
+import { joinBytes } from '../join-bytes';
 import type { WavDescription } from './header';
 import { BYTES_PER_SAMPLE } from './sample-format';
 
@@ -48,7 +49,7 @@ export function broadcastWavHeader(wav: WavDescription, frames: number, facts: B
   head.text(is64 ? 'ds64' : 'JUNK').u32(DS64_BYTES);
   if (is64) head.u64(riffBytes).u64(dataBytes).u64(frames).u32(0);
   const data = writer(8).text('data').u32(is64 ? LARGEST_RIFF_BYTES : dataBytes);
-  return joined([head.bytes, ...middle, data.bytes]);
+  return joinBytes([head.bytes, ...middle, data.bytes]);
 }
 
 function bextChunk(facts: BroadcastFacts): Uint8Array {
@@ -89,7 +90,7 @@ function cueChunks(cues: readonly CuePoint[]): Uint8Array[] {
     return writer(8 + 4 + text.length + (text.length % 2)).text('labl').u32(4 + text.length).u32(k + 1).text(text).bytes;
   });
   const size = 4 + labels.reduce((sum, label) => sum + label.length, 0);
-  return [points.bytes, joined([writer(12).text('LIST').u32(size).text('adtl').bytes, ...labels])];
+  return [points.bytes, joinBytes([writer(12).text('LIST').u32(size).text('adtl').bytes, ...labels])];
 }
 
 function writer(length: number) {
@@ -144,14 +145,4 @@ function ascii(text: string, room: number): string {
     .replace(/[’‘]/g, "'")
     .replace(/[^\x20-\x7e\r\n]/g, '?')
     .slice(0, room);
-}
-
-function joined(parts: readonly Uint8Array[]): Uint8Array<ArrayBuffer> {
-  const bytes = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
-  let at = 0;
-  for (const part of parts) {
-    bytes.set(part, at);
-    at += part.length;
-  }
-  return bytes;
 }

@@ -1,11 +1,11 @@
 import { z } from 'zod';
 import { SAMPLE_FORMATS } from '@/core/formats/wav/sample-format';
 import { leftOutSchema } from '@/core/takes/pauses';
+import { RECORDED_KINDS } from '@/core/takes/track-kinds';
 import { database } from '@/server/database';
 import { episodeParams } from '@/server/http/params';
 import { readJson, route } from '@/server/http/route';
 import { beginTake } from '@/server/takes/begin-take';
-import { RECORDED_KINDS } from '@/server/takes/queries';
 
 const takeBody = z.object({
   tracks: z

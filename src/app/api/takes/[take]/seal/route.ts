@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { hearingPlanSchema } from '@/core/hearing/plan-schema';
 import { pauseSchema } from '@/core/takes/pauses';
 import { database } from '@/server/database';
+import { placeHomes } from '@/server/home/receive-home';
 import { takeParams } from '@/server/http/params';
 import { readJson, route } from '@/server/http/route';
 import { askFor } from '@/server/jobs/queue';
@@ -29,5 +30,6 @@ export const POST = route({ right: 'record', params: takeParams }, async ({ para
   const lengthSamples = await sealTake(database(), { ...body, take: params.take });
   // What is wrong with it is found now, not when it is edited.
   await askFor(database(), params.take, { kind: 'check', params: {} });
+  await placeHomes(database(), params.take);
   return Response.json({ lengthSamples });
 });

@@ -1,0 +1,92 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { createStore } from 'zustand/vanilla';
+import type { CompiledPlan } from '@/core/hearing/compile';
+import { setSource } from '@/core/hearing/edit';
+import type { HearingPlan } from '@/core/hearing/plan';
+import { deskData } from '../testing/desk-data';
+import { DeskPlan } from './desk-plan';
+import { initialDeskState } from './desk-state';
+
+/** A desk's plan without a desk, over a server that answers as the real one does. */
+function openPlan() {
+  const data = deskData();
+  const store = createStore(() => initialDeskState(data));
+  const heard = { inForce: [] as { compiled: CompiledPlan; rampSeconds?: number }[], troubles: [] as string[] };
+  const server = { version: 1, plan: data.plan };
+  vi.stubGlobal('fetch', (_: string, init?: { method?: string; body: string }) => {
+    if (!init?.method) return Promise.resolve(Response.json(server));
+    const { version, plan } = JSON.parse(init.body) as { version: number; plan: HearingPlan };
+    if (version !== server.version) return Promise.resolve(Response.json({ code: 'plan-changed', message: 'changed' }, { status: 409 }));
+    Object.assign(server, { plan, version: version + 1 });
+    return Promise.resolve(Response.json({ version: server.version }));
+  });
+  const plan = new DeskPlan(data, store, {
+    inForce: (compiled, rampSeconds) => heard.inForce.push({ compiled, rampSeconds }),
+    changed: () => undefined,
+    trouble: (sentence) => heard.troubles.push(sentence),
+  });
+  const trim = (level: number) => (before: HearingPlan) => setSource(before, 'sounds:bed', { trimDb: level });
+  const level = () => store.getState().plan.sources['sounds:bed']?.trimDb ?? 0;
+  return { store, heard, server, plan, trim, level };
+}
+
+describe('the plan of the desk', () => {
+  beforeEach(() => void vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance'] }));
+  afterEach(() => {
+    vi.useRealTimers();
+    vi.unstubAllGlobals();
+  });
+
+  it('takes a ride of one fader back as one step, and what was done apart step by step', () => {
+    const { plan, trim, level } = openPlan();
+    for (const db of [-1, -2, -3]) plan.change(trim(db), 'bed');
+    vi.advanceTimersByTime(1000);
+    plan.change(trim(-9), 'bed');
+    plan.change(trim(-12));
+    plan.change(trim(-15));
+    const back = [];
+    for (let k = 0; k < 5; k++) {
+      plan.undo();
+      back.push(level());
+    }
+    expect(back).toEqual([-12, -9, -3, 0, 0]);
+    plan.redo();
+    plan.redo();
+    expect(level()).toBe(-9);
+    // A new change ends what could be done again.
+    plan.change(trim(-20));
+    plan.redo();
+    expect(level()).toBe(-20);
+  });
+
+  it('is in force at once, with every change, and brings a caller up slowly', () => {
+    const { plan, heard, store } = openPlan();
+    expect(store.getState().plan.waiting).toEqual([]);
+    plan.letGuestsWait();
+    expect(store.getState().plan.waiting).toEqual(['runa']);
+    plan.setWaiting('runa', false);
+    expect(heard.inForce).toHaveLength(2);
+    expect(heard.inForce[1].rampSeconds).toBeGreaterThan(0.1);
+    const program = (compiled: CompiledPlan) => {
+      const place = compiled.listenerIds.indexOf('program');
+      return [...compiled.source.subarray(compiled.first[place], compiled.first[place + 1])].map((slot) => compiled.sourceIds[slot]);
+    };
+    expect(program(heard.inForce[0].compiled)).not.toContain('voice:runa');
+    expect(program(heard.inForce[1].compiled)).toContain('voice:runa');
+  });
+
+  it('keeps both changes where another window changed the plan too, says what came, and takes no step back behind it', async () => {
+    const { plan, heard, server, store, trim, level } = openPlan();
+    server.version = 2;
+    server.plan = setSource(server.plan, 'voice:priya', { on: false });
+    plan.change(trim(-6));
+    await vi.advanceTimersByTimeAsync(3000);
+    expect(store.getState().plan.sources['voice:priya']?.on).toBe(false);
+    expect(level()).toBe(-6);
+    expect(server.plan).toEqual(store.getState().plan);
+    expect(heard.troubles).toHaveLength(1);
+    expect(heard.troubles[0]).toMatch(/^Another window changed the plan\. Taken over from it: .*priya.*\. Yours stayed: 1\.$/i);
+    plan.undo();
+    expect(level()).toBe(-6);
+  });
+});

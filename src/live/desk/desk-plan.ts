@@ -1,0 +1,137 @@
+import type { StoreApi } from 'zustand/vanilla';
+import { auditPlan, type PlanChange } from '@/core/hearing/audit/index';
+import { compilePlan, type CompiledPlan } from '@/core/hearing/compile';
+import { differences } from '@/core/hearing/merge';
+import type { HearingPlan } from '@/core/hearing/plan';
+import { keepSlots, slotsInOrder, type Slots } from '@/core/hearing/slots';
+import type { DeskData } from '@/core/session/desk-data';
+import type { DeskState } from './desk-state';
+import { createPlanKeeper, type PlanKeeper, type StoredPlan } from './plan-keeper';
+import { PlanSteps } from './plan-steps';
+
+/** Room of the engine: sources and listeners of the largest episode. */
+export const MOST_PLACES = 32;
+/** A caller who is brought up, or taken down, comes and goes in this time. */
+const BRING_UP_SECONDS = 0.35;
+/** So many changes of another window are named one by one. */
+const MOST_NAMED = 3;
+
+interface DeskPlanHearers {
+  /** The mixes are others now: the audio thread, its wires and the guests' pages follow. */
+  inForce(compiled: CompiledPlan, rampSeconds?: number): void;
+  /** This window changed the plan, and it comes into force next. */
+  changed(plan: HearingPlan, before: HearingPlan): void;
+  trouble(sentence: string): void;
+}
+
+/**
+ * The plan of the desk: changed in steps that can be taken back, compiled for the engine, audited on every change,
+ * and kept on the server together with what other windows change.
+ */
+export class DeskPlan {
+  readonly #store: StoreApi<DeskState>;
+  readonly #hearers: DeskPlanHearers;
+  readonly #steps: PlanSteps;
+  readonly #keeper: PlanKeeper;
+  #slots: Slots;
+  #compiled: CompiledPlan;
+
+  constructor({ episode, plan, planVersion }: DeskData, store: StoreApi<DeskState>, hearers: DeskPlanHearers) {
+    this.#store = store;
+    this.#hearers = hearers;
+    this.#steps = new PlanSteps(store, (changed, rampSeconds) => this.set(changed, rampSeconds));
+    this.#slots = slotsInOrder(plan);
+    this.#compiled = compilePlan(plan);
+    this.#keeper = createPlanKeeper(episode.id, { version: planVersion, plan }, {
+      onState: (planSaving) => store.setState({ planSaving }),
+      onMerged: (merged, theirs) => this.#takeIn(merged, theirs),
+    });
+  }
+
+  /** The plan as the engine has it: which slot is which source and listener. */
+  compiled(): CompiledPlan {
+    return this.#compiled;
+  }
+
+  /** The version the server has. */
+  version(): number {
+    return this.#keeper.version();
+  }
+
+  /**
+   * Changes the plan: heard within 10 ms, kept on the server a moment later. Changes of one control
+   * that follow each other are one step of undo.
+   */
+  change(change: (plan: HearingPlan) => HearingPlan, control = ''): void {
+    this.#steps.change(change, control);
+  }
+
+  /** Changes of a fix, a row or a column, as one step. */
+  apply(changes: readonly PlanChange[], rampSeconds?: number): void {
+    this.#steps.apply(changes, rampSeconds);
+  }
+
+  undo(): void {
+    this.#steps.undo();
+  }
+
+  redo(): void {
+    this.#steps.redo();
+  }
+
+  /** Opens a waiting caller smoothly into all the right places, or takes one down again. */
+  setWaiting(seat: string, waiting: boolean): void {
+    this.apply([{ type: waiting ? 'wait' : 'admit', seat }], BRING_UP_SECONDS);
+  }
+
+  /** Nobody is in the next call before the host has brought them up. */
+  letGuestsWait(): void {
+    const { plan } = this.#store.getState();
+    const guests = plan.seats.filter(({ role, line }) => role === 'caller' && line === 'link').map(({ id }) => id);
+    if (guests.every((id) => plan.waiting.includes(id))) return;
+    this.set({ ...plan, waiting: [...new Set([...plan.waiting, ...guests])] });
+  }
+
+  /** A change that is no step of the host's: it cannot be taken back. */
+  set(plan: HearingPlan, rampSeconds?: number): void {
+    const { plan: before } = this.#store.getState();
+    this.#store.setState({ plan, audit: auditPlan(plan) });
+    this.#hearers.changed(plan, before);
+    this.enforce(rampSeconds);
+    this.#keeper.changed(plan);
+  }
+
+  /** Goes on from what the server has, without what this window had. */
+  adopt(stored: StoredPlan): void {
+    this.#keeper.adopt(stored);
+    this.#replace(stored.plan);
+  }
+
+  /** Puts the plan into force as it and the host's hands on air are now. */
+  enforce(rampSeconds?: number): void {
+    const { plan, onAir } = this.#store.getState();
+    this.#slots = keepSlots(this.#slots, plan, MOST_PLACES);
+    this.#compiled = compilePlan(plan, { onAir, slots: this.#slots });
+    this.#hearers.inForce(this.#compiled, rampSeconds);
+  }
+
+  /** Sends what is not yet kept. Called when the page is being left. */
+  flush(): void {
+    this.#keeper.flush();
+  }
+
+  /** Steps back from here would undo what others did. */
+  #replace(plan: HearingPlan): void {
+    this.#store.setState({ plan, audit: auditPlan(plan), past: [], future: [] });
+    this.enforce();
+  }
+
+  /** Another window changed the plan too: both changes are in force now, and the host is told. */
+  #takeIn(merged: HearingPlan, theirs: HearingPlan): void {
+    const news = differences(this.#store.getState().plan, merged);
+    this.#replace(merged);
+    const more = news.length > MOST_NAMED ? ` and ${news.length - MOST_NAMED} more` : '';
+    const what = news.length > 0 ? `${news.slice(0, MOST_NAMED).join('; ')}${more}` : 'nothing you had not changed yourself';
+    this.#hearers.trouble(`Another window changed the plan. Taken over from it: ${what}. Yours stayed: ${differences(theirs, merged).length}.`);
+  }
+}

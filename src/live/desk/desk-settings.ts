@@ -1,0 +1,50 @@
+import type { StoreApi } from 'zustand/vanilla';
+import type { DeskAction } from '@/core/session/desk-actions';
+import type { SoundSettings } from '@/core/sounds/sound-settings';
+import type { RecordingSettings } from '@/core/takes/recording-settings';
+import { sendJson } from '../api';
+import type { DeskState } from './desk-state';
+
+interface DeskSettingsOptions {
+  show: string;
+  store: StoreApi<DeskState>;
+  trouble(sentence: string): void;
+}
+
+/** What the host chose for the show and for their own hands, kept on the server; and what the next take holds. */
+export class DeskSettings {
+  readonly #options: DeskSettingsOptions;
+
+  constructor(options: DeskSettingsOptions) {
+    this.#options = options;
+  }
+
+  /** Gives an action another key. */
+  async setKey(action: DeskAction, key: string): Promise<void> {
+    const { store, trouble } = this.#options;
+    const before = store.getState().keys;
+    const keys = { ...before, [action]: key };
+    store.setState({ keys });
+    await sendJson('PUT', '/api/keys', keys).catch((error: Error) => {
+      store.setState({ keys: before });
+      trouble(`The key was not kept. ${error.message}`);
+    });
+  }
+
+  /** How the show records; from the next take on. @throws {ServerError} */
+  async setRecording(recordingSettings: RecordingSettings): Promise<void> {
+    await sendJson('PUT', `/api/shows/${this.#options.show}/recording-settings`, recordingSettings);
+    this.#options.store.setState({ recordingSettings });
+  }
+
+  /** How the show deals with its sounds. @throws {ServerError} */
+  async setSounds(soundSettings: SoundSettings): Promise<void> {
+    await sendJson('PUT', `/api/shows/${this.#options.show}/sound-settings`, soundSettings);
+    this.#options.store.setState({ soundSettings });
+  }
+
+  /** What the next take holds, and when it ends. */
+  chooseRecording(choice: Partial<Pick<DeskState, 'recordMixes' | 'recordTalkback' | 'recordProcessed' | 'leftOut' | 'stopAfterMinutes'>>): void {
+    this.#options.store.setState(choice);
+  }
+}

@@ -1,0 +1,174 @@
+import type { StoreApi } from 'zustand/vanilla';
+import { createHomePace, type UplinkReport } from '@/core/lines/home-pace';
+import { SAMPLE_RATE } from '@/core/takes/chunks';
+import { sendJson } from '../api';
+import { ringBytes } from '../recorder/ring';
+import type { FromHomeRecorder, HomeTarget, ToHomeRecorder } from '../recorder/home-messages';
+import { keptTakes } from '../recorder/own-disk';
+import type { GuestState } from './guest-state';
+
+/** One recording on its way. */
+interface Running {
+  worker: Worker;
+  captured: number;
+  kept: number | null;
+  sent: number;
+  waiting: string | null;
+}
+
+export interface HomeRecorderOptions {
+  store: StoreApi<GuestState>;
+  headers: Record<string, string>;
+}
+
+/**
+ * Records the guest's own microphone without loss while their line is on a take, and sends it at a pace that leaves the
+ * conversation its room. What a reload or a crash left here goes on being sent when the page comes back.
+ */
+export class HomeRecorder {
+  readonly #options: HomeRecorderOptions;
+  readonly #pace = createHomePace();
+  readonly #running = new Map<string, Running>();
+  #context: AudioContext | null = null;
+  #loaded: Promise<void> | null = null;
+  #source: MediaStreamAudioSourceNode | null = null;
+  #stream: MediaStream | null = null;
+  #node: AudioWorkletNode | null = null;
+  #take: string | null = null;
+  /** A recording whose recorder is being started. */
+  #next: { home: string; take: string; ring: SharedArrayBuffer } | null = null;
+  #ever = false;
+
+  constructor(options: HomeRecorderOptions) {
+    this.#options = options;
+  }
+
+  /** Takes up what an earlier page left on this browser's disk. */
+  async takeUp(): Promise<void> {
+    for (const home of await keptTakes('home').catch(() => [])) {
+      if (!this.#running.has(home)) this.#run(home).postMessage({ type: 'recover', home } satisfies ToHomeRecorder);
+    }
+  }
+
+  /** Records from this microphone from now on. */
+  follow(stream: MediaStream | null): void {
+    this.#stream = stream;
+    this.#connect();
+  }
+
+  /** The take the guest's line is on; null for none. */
+  async onTake(take: string | null): Promise<void> {
+    if (take === this.#take) return;
+    this.#take = take;
+    this.#stop();
+    if (take === null) return;
+    try {
+      await this.#begin(take);
+      this.#options.store.setState(({ home }) => ({ home: { ...home, problem: null } }));
+    } catch (error) {
+      // The line is recorded at the desk all the same.
+      this.#options.store.setState(({ home }) => ({ home: { ...home, recording: false, problem: `Nothing is recorded at your end (${(error as Error).message}). Your line is recorded at the desk.` } }));
+    }
+  }
+
+  /** How the line is, while a call is on; null without one. */
+  line(report: UplinkReport | null): void {
+    this.#pace.inCall(report !== null);
+    if (report) this.#pace.report(report);
+    const rate = this.#pace.rate();
+    for (const { worker } of this.#running.values()) worker.postMessage({ type: 'rate', rate } satisfies ToHomeRecorder);
+  }
+
+  async close(): Promise<void> {
+    this.#stop();
+    for (const { worker } of this.#running.values()) worker.terminate();
+    await this.#context?.close();
+  }
+
+  async #begin(take: string): Promise<void> {
+    const target = await sendJson<HomeTarget>('POST', '/api/guest/home', { take }, { headers: this.#options.headers });
+    this.#context ??= new AudioContext({ sampleRate: SAMPLE_RATE });
+    await this.#context.resume();
+    this.#loaded ??= this.#context.audioWorklet.addModule(new URL('../generated/home.worklet.js', import.meta.url));
+    await this.#loaded;
+    // Another take, or none, meanwhile.
+    if (this.#take !== take) return;
+    const ring = new SharedArrayBuffer(ringBytes(1));
+    this.#run(target.home).postMessage({ type: 'start', target, ring } satisfies ToHomeRecorder);
+    this.#next = { home: target.home, take, ring };
+  }
+
+  /** The recorder has its disk open: what is captured from now on is kept. */
+  #capture(home: string): void {
+    const next = this.#next;
+    if (!this.#context || next?.home !== home) return;
+    this.#next = null;
+    const node = new AudioWorkletNode(this.#context, 'home-processor', { numberOfOutputs: 0, channelCount: 1, channelCountMode: 'explicit', processorOptions: { ring: next.ring } });
+    // Another take, or none, meanwhile: the recorder is to end with nothing.
+    if (this.#take !== next.take) return node.port.postMessage('close');
+    this.#node = node;
+    this.#connect();
+    this.#show();
+  }
+
+  #stop(): void {
+    this.#node?.port.postMessage('close');
+    this.#source?.disconnect();
+    this.#source = null;
+    this.#node = null;
+    this.#show();
+  }
+
+  #connect(): void {
+    this.#source?.disconnect();
+    this.#source = null;
+    if (!this.#context || !this.#node || !this.#stream) return;
+    this.#source = this.#context.createMediaStreamSource(this.#stream);
+    this.#source.connect(this.#node);
+  }
+
+  #run(home: string): Worker {
+    const worker = new Worker(new URL('../recorder/home.worker.ts', import.meta.url), { type: 'module' });
+    this.#ever = true;
+    this.#running.set(home, { worker, captured: 0, kept: 0, sent: 0, waiting: null });
+    worker.postMessage({ type: 'rate', rate: this.#pace.rate() } satisfies ToHomeRecorder);
+    worker.onmessage = ({ data }: MessageEvent<FromHomeRecorder>) => this.#hear(home, data);
+    const fail = () => this.#hear(home, { type: 'failed', message: 'The recorder stopped.' });
+    worker.onerror = fail;
+    worker.onmessageerror = fail;
+    return worker;
+  }
+
+  #hear(home: string, message: FromHomeRecorder): void {
+    const one = this.#running.get(home);
+    if (!one) return;
+    if (message.type === 'ready') return this.#capture(home);
+    if (message.type === 'progress') {
+      const { captured, kept, sent, waiting } = message;
+      this.#running.set(home, { worker: one.worker, captured, kept, sent, waiting });
+    } else {
+      one.worker.terminate();
+      this.#running.delete(home);
+      if (message.type === 'failed') this.#options.store.setState(({ home: state }) => ({ home: { ...state, problem: `What was recorded at your end could not be sent (${message.message}). Your line is recorded at the desk.` } }));
+    }
+    this.#show();
+  }
+
+  #show(): void {
+    const all = [...this.#running.values()];
+    const seconds = (samples: number[]) => samples.reduce((sum, one) => sum + one, 0) / SAMPLE_RATE;
+    const kept = all.map((one) => one.kept);
+    const before = this.#options.store.getState().home;
+    this.#options.store.setState({
+      home: {
+        recording: this.#node !== null,
+        capturedSeconds: seconds(all.map((one) => one.captured)),
+        keptSeconds: kept.some((one) => one === null) ? null : seconds(kept.map((one) => one ?? 0)),
+        sentSeconds: seconds(all.map((one) => one.sent)),
+        waiting: all.find((one) => one.waiting !== null)?.waiting ?? null,
+        complete: this.#ever && all.length === 0,
+        problem: before.problem,
+      },
+    });
+  }
+}

@@ -1,0 +1,57 @@
+import { join } from 'node:path';
+import { RefusedTask } from '../jobs/refused';
+import { createTrackReader } from '../jobs/track-reader';
+import { findRecordingSettings } from '../shows/recording-settings';
+import { findTakePlan, listPlanChanges, listTracks } from '../takes/queries';
+import { STORING_SHARE, watched, type ExportJob, type MadeFile } from './export-job';
+import { measure, normalised, remixSource, trackSource } from './mix-source';
+import { atRate, type SoundSource } from './sound-source';
+import { fromSpool, spooling } from './spool';
+import { broadcastFacts, writeSound } from './write-sound';
+
+/** Tracks of sources: what a mix is made of. */
+const SOURCE_KINDS = ['voice', 'sounds', 'share'];
+
+/** The mix of a take, at the show's loudness where that was asked for. */
+export async function mixFile(job: ExportJob): Promise<MadeFile> {
+  const { params, pool, naming } = job;
+  const settings = await findRecordingSettings(pool, naming.showId);
+  const encodingFrom = params.normalise ? 0.6 : 0.2;
+  const raw = await mixOf(job);
+  // Made once; each look at it, and the file, come from the disk.
+  const spool = join(job.folder, 'mix.spool');
+  const asItIs = await measure(spooling(raw, spool), (share) => job.progress(0.5 * encodingFrom * share));
+  const { source, measured, gainDb } = params.normalise
+    ? await normalised(fromSpool(raw, spool), asItIs, settings.targetLufs, settings.ceilingDb, (share) => job.progress(encodingFrom * (0.5 + 0.5 * share)))
+    : { source: fromSpool(raw, spool), measured: asItIs, gainDb: 0 };
+  const name = `${naming.take}_mix.${params.file}`;
+  const path = join(job.folder, name);
+  const finite = (value: number) => (Number.isFinite(value) ? value : null);
+  const loudness = {
+    integratedLufs: finite(measured.integrated),
+    rangeLu: measured.range,
+    truePeakDb: finite(measured.truePeakDb),
+    momentaryMaxLufs: finite(measured.momentaryMax),
+    shortTermMaxLufs: finite(measured.shortTermMax),
+  };
+  const facts = { ...broadcastFacts(job, `${naming.show}: ${naming.episodeTitle}, mix`), loudness };
+  await writeSound(job, path, watched(atRate(source, params.rate), (share) => job.progress(encodingFrom + (1 - STORING_SHARE - encodingFrom) * share)), 'pcm24', naming.show, facts);
+  return { path, name, measured: { integratedLufs: loudness.integratedLufs, truePeakDb: loudness.truePeakDb, gainDb } };
+}
+
+/** The program as it was recorded, or from its tracks. @throws {Error} when the program was not recorded */
+async function mixOf(job: ExportJob): Promise<SoundSource> {
+  const { pool, row, lengthSamples, params } = job;
+  const all = await listTracks(pool, row.id);
+  if (params.from === 'program') {
+    const program = all.find(({ kind }) => kind === 'program');
+    if (!program) throw new RefusedTask('The program was not recorded with this take. Make the mix from its tracks instead.');
+    return trackSource(createTrackReader(pool, program, lengthSamples), lengthSamples);
+  }
+  // A better version of a voice takes its place where the host chose it; else the line as it was received.
+  const sources = all.filter(({ kind, derived_from }) => SOURCE_KINDS.includes(kind) && derived_from === null);
+  const used = sources.map((source) => job.tracks.find(({ derived_from, id }) => derived_from === source.id && params.tracks.includes(id)) ?? source);
+  const plan = await findTakePlan(pool, row.id);
+  const planChanges = await listPlanChanges(pool, row.id);
+  return remixSource({ tracks: sources, plan, planChanges }, used.map((track) => createTrackReader(pool, track, lengthSamples)), lengthSamples);
+}

@@ -1,0 +1,32 @@
+import { createHash } from 'node:crypto';
+import { createReadStream, createWriteStream } from 'node:fs';
+import { stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import { pipeline } from 'node:stream/promises';
+import { STORING_SHARE, type ExportJob, type MadeFile } from './export-job';
+import { papers, type PackedTrack } from './papers';
+import { writeTrack } from './write-track';
+import { zipFiles } from './zip-files';
+
+/** All tracks with their papers, in one ZIP. */
+export async function packageFile(job: ExportJob): Promise<MadeFile> {
+  const { naming, tracks, params, folder } = job;
+  const files: PackedTrack[] = [];
+  const paths: { path: string; name: string }[] = [];
+  for (const [k, track] of tracks.entries()) {
+    const { path, name } = await writeTrack(job, track, (share) => job.progress((0.8 * (1 - STORING_SHARE) * (k + share)) / tracks.length));
+    const { size } = await stat(path);
+    files.push({ file: name, track: track.id, person: track.name, kind: track.kind, channels: track.channels, bytes: size, sha256: await sha256(path) });
+    paths.push({ path, name });
+  }
+  const name = `${naming.take}_${params.file}.zip`;
+  const path = join(folder, 'package.zip');
+  await pipeline(zipFiles(paths, await papers(job, files), job.row.started_at), createWriteStream(path));
+  return { path, name };
+}
+
+async function sha256(path: string): Promise<string> {
+  const hash = createHash('sha256');
+  for await (const bytes of createReadStream(path) as AsyncIterable<Buffer>) hash.update(bytes);
+  return hash.digest('hex');
+}

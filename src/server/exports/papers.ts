@@ -1,0 +1,61 @@
+import { asOpenTimeline } from '@/core/formats/timeline';
+import { hearingPlanSchema } from '@/core/hearing/plan-schema';
+import { markersAsChapters } from '@/core/takes/chapters';
+import { markersAsVtt } from '@/core/takes/markers';
+import { takeConsents } from '../seats/queries';
+import { markersAsCsv } from '../takes/markers';
+import { listPlays } from '../takes/plays';
+import { findTakePlan, listGaps, listPlanChanges } from '../takes/queries';
+import type { ExportJob } from './export-job';
+
+const RATE = 48000;
+
+/** A track's file in a package, as the manifest lists it. */
+export interface PackedTrack {
+  file: string;
+  track: string;
+  person: string;
+  kind: string;
+  channels: number;
+  bytes: number;
+  sha256: string;
+}
+
+/** What lies beside the sound: what it is, who and when, what was measured, what was marked. */
+export async function papers(job: ExportJob, files: readonly PackedTrack[]): Promise<Record<string, string>> {
+  const { pool, row, naming, markers, lengthSamples, params, check, tracks } = job;
+  const rated = (samples: number) => Math.round((samples * params.rate) / RATE);
+  const manifest = {
+    madeBy: 'Brisk Lantern',
+    show: naming.show,
+    episode: naming.episodeTitle,
+    take: row.number,
+    name: row.name,
+    note: row.note,
+    startedAt: row.started_at.toISOString(),
+    sampleRate: params.rate,
+    lengthSamples: rated(lengthSamples),
+    files,
+    people: (await takeConsents(pool, row.id)).map(({ name, wording, agreedAt }) => ({ name, consent: wording, agreedAt: agreedAt.toISOString() })),
+    gaps: (await listGaps(pool, row.id)).map((gap) => ({ ...gap, file: files.find(({ track }) => track === gap.track)?.file ?? null })),
+    plays: await listPlays(pool, row.id),
+    markers,
+    plan: await findTakePlan(pool, row.id),
+    planChanges: (await listPlanChanges(pool, row.id)).map(({ atSample, plan }) => ({ atSample, plan: hearingPlanSchema.parse(plan) })),
+    check,
+  };
+  const timeline = asOpenTimeline(
+    naming.take,
+    params.rate,
+    files.map(({ file, track }) => ({ name: tracks.find(({ id }) => id === track)?.name ?? file, file, lengthSamples: rated(lengthSamples) })),
+    markers.map((marker) => ({ name: marker.name, atSample: rated(marker.atSample), lengthSamples: rated(marker.lengthSamples) })),
+  );
+  return {
+    'manifest.json': JSON.stringify(manifest, null, 2),
+    [`${naming.take}.otio`]: JSON.stringify(timeline, null, 2),
+    'markers.csv': markersAsCsv(markers),
+    'markers.vtt': markersAsVtt(markers),
+    'chapters.json': JSON.stringify(markersAsChapters(markers, naming.episodeTitle), null, 2),
+    'checksums.sha256': files.map((one) => `${one.sha256}  ${one.file}\n`).join(''),
+  };
+}

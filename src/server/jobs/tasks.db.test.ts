@@ -1,0 +1,158 @@
+import { createHash } from 'node:crypto';
+import { describe, expect, it } from 'vitest';
+import { encodeSamples } from '@/core/formats/wav/sample-format';
+import { CHUNK_FRAMES } from '@/core/takes/chunks';
+import { beginTake } from '../takes/begin-take';
+import { BIN_DAYS, emptyBin, setBinned } from '../takes/bin';
+import { isRecording, listTakes } from '../takes/queries';
+import { receiveChunks } from '../takes/receive-chunks';
+import { sealTake } from '../takes/seal-take';
+import { demoEpisode, testDatabase } from '../testing/test-database';
+import { createGiveWay } from './give-way';
+import { runTask } from './run-task';
+import { cancelTask, claimTask, endTask, findTask, forgottenTasks, insertTask, reportProgress } from './tasks';
+
+const db = testDatabase();
+
+async function newTake() {
+  const episode = await demoEpisode(db.pool());
+  const { take, tracks } = await beginTake(db.pool(), episode, [{ kind: 'voice', recorded: 'voice:maren', name: 'Maren Sollis', channels: 1, format: 'pcm16' }]);
+  const samples = encodeSamples('pcm16', [new Float32Array(CHUNK_FRAMES)], 0, CHUNK_FRAMES);
+  await receiveChunks(db.pool(), take, [{ track: tracks[0], index: 0, sha256: createHash('sha256').update(samples).digest('hex'), samples }]);
+  return { episode, take, track: tracks[0] };
+}
+
+const seal = (take: string) => sealTake(db.pool(), { take, lengthSamples: null, clockAtStart: 0, clockAtCall: null, gaps: [] });
+
+/** A worker's clock, moved by hand, that writes down how long it rested. */
+function restingWorker() {
+  const rests: number[] = [];
+  let clock = 0;
+  const giveWay = createGiveWay(db.pool(), {
+    now: () => clock,
+    rest: (ms) => {
+      rests.push(ms);
+      clock += ms;
+      return Promise.resolve();
+    },
+  });
+  const work = async (ms: number) => {
+    clock += ms;
+    await giveWay();
+  };
+  return { rests, work };
+}
+
+describe('a worker', () => {
+  it('rests three times as long as it works while sound is being recorded, and not otherwise', async () => {
+    const { take } = await newTake();
+    expect(await isRecording(db.pool())).toBe(true);
+    const during = restingWorker();
+    for (const ms of [100, 10, 10, 30, 5000]) await during.work(ms);
+    // Short pieces are put together; nobody rests longer than three seconds.
+    expect(during.rests).toEqual([300, 150, 3000]);
+    await seal(take);
+    const after = restingWorker();
+    await after.work(500);
+    expect(after.rests).toEqual([]);
+  });
+
+  it('takes a take that was left open for one that nobody records', async () => {
+    const { take, track } = await newTake();
+    await db.pool().query(`update chunk set received_at = now() - interval '11 seconds' where track_id = $1`, [track]);
+    expect(await isRecording(db.pool())).toBe(false);
+    await seal(take);
+  });
+
+  it('loses a task that falls silent to another, and may not end it any more', async () => {
+    const { take } = await newTake();
+    await seal(take);
+    const id = await insertTask(db.pool(), take, { kind: 'check', params: {} });
+    expect(await claimTask(db.pool(), id, 'first')).toMatchObject({ take, task: { kind: 'check' } });
+    expect(await claimTask(db.pool(), id, 'second')).toBeNull();
+    expect(await forgottenTasks(db.pool())).not.toContain(id);
+    await db.pool().query(`update task set heard_at = now() - interval '16 seconds' where id = $1`, [id]);
+    expect(await forgottenTasks(db.pool())).toContain(id);
+    expect(await claimTask(db.pool(), id, 'second')).not.toBeNull();
+    expect(await reportProgress(db.pool(), id, 'first', 0.9)).toBe(false);
+    await endTask(db.pool(), id, 'first', { result: 'late' });
+    expect(await findTask(db.pool(), take, id)).toMatchObject({ state: 'running', result: null });
+    await endTask(db.pool(), id, 'second', { result: 'done' });
+    expect(await findTask(db.pool(), take, id)).toMatchObject({ state: 'done', progress: 1, result: 'done' });
+  });
+
+  it('that loses the database in the middle leaves its task to the next, which does it', async () => {
+    const { take } = await newTake();
+    await seal(take);
+    const id = await insertTask(db.pool(), take, { kind: 'check', params: {} });
+    // The connection dies under the first statement that reads sound.
+    const dying = new Proxy(db.pool(), {
+      get: (pool, name) => (name === 'query' ? (text: string, values: unknown[]) => (text.includes('chunk') ? pool.query('select pg_terminate_backend(pg_backend_pid())') : pool.query(text, values)) : Reflect.get(pool, name)),
+    });
+    await runTask(dying, id, 'first');
+    expect(await findTask(db.pool(), take, id)).toMatchObject({ state: 'running', problem: null });
+    await db.pool().query(`update task set heard_at = now() - interval '16 seconds' where id = $1`, [id]);
+    expect(await forgottenTasks(db.pool())).toContain(id);
+    await runTask(db.pool(), id, 'second');
+    expect(await findTask(db.pool(), take, id)).toMatchObject({ state: 'done', problem: null });
+  });
+});
+
+describe('a task', () => {
+  it('that is asked for twice is one', async () => {
+    const { take } = await newTake();
+    const first = await insertTask(db.pool(), take, { kind: 'check', params: {} });
+    expect(await insertTask(db.pool(), take, { kind: 'check', params: {} })).toBe(first);
+    await seal(take);
+  });
+
+  it('that is cancelled ends its work at the next word, stays cancelled, and cannot be cancelled again', async () => {
+    const { take } = await newTake();
+    await seal(take);
+    const id = await insertTask(db.pool(), take, { kind: 'check', params: {} });
+    await claimTask(db.pool(), id, 'worker');
+    await cancelTask(db.pool(), take, id);
+    expect(await reportProgress(db.pool(), id, 'worker', 0.5)).toBe(false);
+    await endTask(db.pool(), id, 'worker', { result: 'too late' });
+    expect(await findTask(db.pool(), take, id)).toMatchObject({ state: 'cancelled', result: null });
+    await expect(cancelTask(db.pool(), take, id)).rejects.toMatchObject({ status: 409, code: 'task-ended' });
+    await expect(cancelTask(db.pool(), take, crypto.randomUUID())).rejects.toMatchObject({ status: 404 });
+    // Nobody takes it up again.
+    await runTask(db.pool(), id, 'another');
+    expect(await findTask(db.pool(), take, id)).toMatchObject({ state: 'cancelled' });
+  });
+
+  it('on a take that is still open is refused with what to do', async () => {
+    const { take } = await newTake();
+    const id = await insertTask(db.pool(), take, { kind: 'check', params: {} });
+    await runTask(db.pool(), id, 'worker');
+    expect(await findTask(db.pool(), take, id)).toMatchObject({ state: 'failed', problem: expect.stringContaining('still open') });
+    await seal(take);
+  });
+});
+
+describe('the bin', () => {
+  it('keeps a take for thirty days, and then lets go of it with its sound', async () => {
+    const { episode, take, track } = await newTake();
+    await seal(take);
+    await setBinned(db.pool(), take, true);
+    const age = (days: number) => db.pool().query(`update take set binned_at = now() - make_interval(days => $2) + interval '1 minute' where id = $1`, [take, days]);
+    await age(BIN_DAYS);
+    expect(await emptyBin(db.pool())).toBe(0);
+    await age(BIN_DAYS + 1);
+    expect(await emptyBin(db.pool())).toBe(1);
+    expect((await listTakes(db.pool(), episode)).some(({ id }) => id === take)).toBe(false);
+    const { rows } = await db.pool().query('select 1 from chunk where track_id = $1', [track]);
+    expect(rows).toHaveLength(0);
+  });
+
+  it('gives a take back whole', async () => {
+    const { take } = await newTake();
+    await seal(take);
+    await setBinned(db.pool(), take, true);
+    await setBinned(db.pool(), take, false);
+    await db.pool().query(`update take set sealed_at = now() - interval '90 days' where id = $1`, [take]);
+    expect(await emptyBin(db.pool())).toBe(0);
+    await expect(setBinned(db.pool(), crypto.randomUUID(), true)).rejects.toMatchObject({ status: 404 });
+  });
+});

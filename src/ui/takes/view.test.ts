@@ -1,0 +1,47 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { panned, shareOf, showing, zoomed, type View } from './view';
+
+const LENGTH = 48_000 * 7200;
+const isWithin = ({ from, to }: View, length: number) => from >= 0 && to <= length && to > from && Number.isInteger(from) && Number.isInteger(to);
+
+describe('the look at a take', () => {
+  it('stays within the take, whatever is pressed', () => {
+    const move = fc.oneof(
+      fc.record({ kind: fc.constant('zoom' as const), by: fc.constantFrom(0.5, 2), at: fc.double({ min: 0, max: 1, noNaN: true }) }),
+      fc.record({ kind: fc.constant('pan' as const), by: fc.double({ min: -3, max: 3, noNaN: true }), at: fc.constant(0) }),
+      fc.record({ kind: fc.constant('show' as const), by: fc.constant(0), at: fc.double({ min: 0, max: 1, noNaN: true }) }),
+    );
+    fc.assert(
+      fc.property(fc.integer({ min: 300, max: LENGTH }), fc.array(move, { maxLength: 60 }), (length, moves) => {
+        let view: View = { from: 0, to: length };
+        for (const { kind, by, at } of moves) {
+          const sample = Math.round(at * length);
+          if (kind === 'zoom') view = zoomed(view, by, sample, length);
+          else if (kind === 'pan') view = panned(view, by, length);
+          else view = showing(view, sample, length);
+          expect(isWithin(view, length)).toBe(true);
+          if (kind === 'show') expect(sample >= view.from && sample <= view.to).toBe(true);
+        }
+      }),
+    );
+  });
+
+  it('comes as close as single samples and keeps the sample that is looked at where it is', () => {
+    let view: View = { from: 0, to: LENGTH };
+    const at = Math.round(LENGTH / 3);
+    const share = shareOf(view, at);
+    while (view.to - view.from > 240) {
+      const closer = zoomed(view, 0.5, at, LENGTH);
+      expect(Math.abs(shareOf(closer, at) - share)).toBeLessThan(0.01);
+      view = closer;
+    }
+    expect(zoomed(view, 0.5, at, LENGTH).to - zoomed(view, 0.5, at, LENGTH).from).toBe(240);
+  });
+
+  it('leaves the look alone when what is shown is in sight', () => {
+    const view = { from: 1000, to: 2000 };
+    expect(showing(view, 1500, LENGTH)).toBe(view);
+    expect(shareOf(showing(view, 50_000, LENGTH), 50_000)).toBeCloseTo(0.1, 2);
+  });
+});
