@@ -1,5 +1,5 @@
 // `npm test`: everything a fresh machine needs, then every check. Names of stages after it run only
-// those: `npm test -- unit browser`.
+// those: `npm test -- unit browser`; names of browser tests run only them: `npm test -- browser home.spec`.
 import { spawn, spawnSync } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { buildWhenNeeded } from './build.mjs';
@@ -77,11 +77,11 @@ async function serve(databaseUrl) {
   };
 }
 
-async function browserTests(databaseUrl) {
+async function browserTests(databaseUrl, specs) {
   const { address, url, stop } = await serve(databaseUrl);
   try {
     const report = `${RESULTS}/browser.json`;
-    const ok = run('browser tests', 'playwright', ['test', '--reporter=list,json'], { BASE_URL: address, BROWSER_DATABASE_URL: url, PLAYWRIGHT_JSON_OUTPUT_FILE: report });
+    const ok = run('browser tests', 'playwright', ['test', ...specs, '--reporter=list,json'], { BASE_URL: address, BROWSER_DATABASE_URL: url, PLAYWRIGHT_JSON_OUTPUT_FILE: report });
     const { stats } = JSON.parse(readFileSync(report, 'utf8'));
     totals.passed += stats.expected + stats.flaky;
     totals.skipped += stats.skipped;
@@ -92,7 +92,8 @@ async function browserTests(databaseUrl) {
 }
 
 await runMain(async () => {
-  const asked = process.argv.slice(2);
+  const specs = process.argv.slice(2).filter((word) => word.includes('.spec'));
+  const asked = process.argv.slice(2).filter((word) => !specs.includes(word));
   const stages = ['lint', 'types', 'unit', 'database', 'build', 'browser'];
   const unknown = asked.find((name) => !stages.includes(name));
   if (unknown) throw new Trouble(`There is no stage "${unknown}"; there are ${stages.join(', ')}.`);
@@ -112,7 +113,7 @@ await runMain(async () => {
     if (wanted.has('database') || wanted.has('browser')) postgres = await startPostgres('test-postgres', { durable: false });
     if (wanted.has('database')) vitest('database', { TEST_DATABASE_URL: postgres.url });
     if (wanted.has('build') || wanted.has('browser')) await buildWhenNeeded();
-    if (wanted.has('browser')) await browserTests(postgres.url);
+    if (wanted.has('browser')) await browserTests(postgres.url, specs);
   } finally {
     postgres?.stop();
   }

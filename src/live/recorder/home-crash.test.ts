@@ -3,6 +3,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { decodeSamples } from '@/core/formats/wav/sample-format';
 import { createRandom } from '@/core/random';
 import { HOME_CHUNK_FRAMES } from '@/core/takes/chunks';
+import { FakeBlob } from '../testing/fake-blob';
 import { createFakeDisk, type FakeDisk } from '../testing/fake-disk';
 import type { FromHomeRecorder, ToHomeRecorder } from './home-messages';
 import { RING_BLOCK, ringBytes, ringWriter } from './ring';
@@ -21,14 +22,14 @@ interface Report {
 function homeServer(seed: number) {
   const random = createRandom(seed);
   const server = { away: false, chunks: new Map<number, Uint8Array>(), reports: [] as Report[] };
-  const answer = async (url: string, init: { headers: Record<string, string>; body: Uint8Array | string }): Promise<Response> => {
+  const answer = async (url: string, init: { headers: Record<string, string>; body: Blob | string }): Promise<Response> => {
     await new Promise((resolve) => setTimeout(resolve, random.index(200)));
     if (server.away || random.next() < 0.1) throw new TypeError('network');
     if (init.headers.authorization !== 'Bearer k') return Response.json({ code: 'no', message: 'Whose is this?' }, { status: 404 });
     const index = /chunks\/(\d+)$/.exec(url)?.[1];
     if (index === undefined) server.reports.push(JSON.parse(init.body as string) as Report);
     else {
-      const bytes = (init.body as Uint8Array).slice();
+      const bytes = new Uint8Array(await (init.body as Blob).arrayBuffer());
       if (createHash('sha256').update(bytes).digest('hex') !== init.headers['x-chunk-sha256']) return Response.json({ code: 'checksum' }, { status: 422 });
       server.chunks.set(Number(index), bytes);
     }
@@ -55,6 +56,7 @@ describe('a guest’s own recording', () => {
     const mine = { onmessage: null, postMessage: (message: FromHomeRecorder) => void said.push(message) };
     scope = mine;
     vi.stubGlobal('self', mine);
+    vi.stubGlobal('Blob', FakeBlob);
     vi.stubGlobal('fetch', async (...words: Parameters<typeof fetches>) => {
       const answered = await fetches(...words);
       return scope === mine ? answered : new Promise<never>(() => undefined);

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { createRandom, type Random } from '@/core/random';
+import { FakeBlob } from '../testing/fake-blob';
 import { createFakeDisk, type FakeDisk } from '../testing/fake-disk';
 import { createFakeTakeServer, type FakeTakeServer } from '../testing/fake-take-server';
 import type { FromRecorder, RecordedTrack } from './messages';
@@ -28,6 +29,7 @@ class Worker {
   async load(): Promise<void> {
     vi.resetModules();
     vi.stubGlobal('self', this.scope);
+    vi.stubGlobal('Blob', FakeBlob);
     vi.stubGlobal('fetch', async (...words: Parameters<FakeTakeServer['fetch']>) => {
       const answer = await this.server.fetch(...words);
       return this.#dead ? new Promise<never>(() => undefined) : answer;

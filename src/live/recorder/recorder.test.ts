@@ -45,7 +45,9 @@ describe('the uploader', () => {
   const chunk = (index: number): OutgoingChunk => ({ take: 't', track: 'a', index, bytes: Uint8Array.of(index) });
   const answer = (status: number, code = 'x') => Response.json({ code, message: `said ${code}` }, { status });
 
-  function uploaderWith(answers: (() => Promise<Response>)[]) {
+  const PATIENCE_MS = 20;
+
+  function uploaderWith(answers: ((signal: AbortSignal) => Promise<Response>)[]) {
     const requests: { url: string; chunks: ParcelEntry[]; bytes: number[] }[] = [];
     const stored: number[] = [];
     const waits: string[] = [];
@@ -53,13 +55,23 @@ describe('the uploader', () => {
       onStored: ({ index }) => stored.push(index),
       onWaiting: (message) => waits.push(message),
       pause: () => Promise.resolve(),
-      fetch: ((url: string, init: { headers: Record<string, string>; body: Uint8Array }) => {
-        requests.push({ url, chunks: JSON.parse(init.headers['x-chunks']) as ParcelEntry[], bytes: [...init.body.subarray(0, 100)] });
-        return (answers.shift() ?? (() => Promise.resolve(answer(200))))();
+      patience: () => PATIENCE_MS,
+      fetch: (async (url: string, { headers, body, signal }: { headers: Record<string, string>; body: Blob; signal: AbortSignal }) => {
+        requests.push({ url, chunks: JSON.parse(headers['x-chunks']) as ParcelEntry[], bytes: [...new Uint8Array(await body.slice(0, 100).arrayBuffer())] });
+        return (answers.shift() ?? (() => Promise.resolve(answer(200))))(signal);
       }) as unknown as typeof fetch,
     });
     return { uploader, requests, stored, waits };
   }
+
+  it('gives a request up that nobody answers, and sends it again', async () => {
+    const unanswered = (signal: AbortSignal) => new Promise<Response>((_, reject) => signal.addEventListener('abort', () => reject(signal.reason as Error)));
+    const { uploader, requests, stored } = uploaderWith([unanswered, unanswered]);
+    uploader.send(chunk(0));
+    await uploader.idle();
+    expect(stored).toEqual([0]);
+    expect(requests.length).toBe(3);
+  });
 
   it('sends again what did not get through: no server, a failing server, damage on the way', async () => {
     const { uploader, requests, stored, waits } = uploaderWith([

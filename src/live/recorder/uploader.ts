@@ -1,4 +1,3 @@
-import { joinBytes } from '@/core/formats/join-bytes';
 import { pause } from '../pause';
 import { MOST_IN_PARCEL, PARCEL_BYTES, PARCEL_HEADER, type ParcelEntry } from '@/core/takes/parcel';
 
@@ -50,15 +49,22 @@ export interface UploaderOptions {
   fetch?: typeof fetch;
   /** Waits between tries; replaced in tests. */
   pause?(milliseconds: number): Promise<void>;
+  /** How long the first try may take, ms; replaced in tests. */
+  patience?(bytes: number): number;
 }
 
 const AT_ONCE = 3;
+/** A request that nobody answers is sent again: on a connection that was lost without a word it would wait for ever. */
+const LEAST_PATIENCE_MS = 20_000;
+/** A line slower than this needs several tries, each with twice the time. */
+const SLOW_LINE_BYTES_PER_MS = 64;
 const FIRST_PAUSE_MS = 500;
 const LONGEST_PAUSE_MS = 8000;
 
 export function createUploader(options: UploaderOptions): Uploader {
   const request = options.fetch ?? fetch;
   const rest = options.pause ?? pause;
+  const patienceFor = options.patience ?? ((bytes: number) => LEAST_PATIENCE_MS + bytes / SLOW_LINE_BYTES_PER_MS);
   const queue: WaitingChunk[] = [];
   const waiting: { resolve: () => void; reject: (error: Error) => void }[] = [];
   let sending = 0;
@@ -74,12 +80,13 @@ export function createUploader(options: UploaderOptions): Uploader {
     for (const { bytes, ...place } of waiting) chunks.push({ ...place, bytes: bytes ?? (await options.bringBack!(place)) });
     const sums = await Promise.all(chunks.map(async ({ bytes }) => hex(await crypto.subtle.digest('SHA-256', bytes))));
     const parcel = options.address ? single(options.address(chunks[0]), chunks[0], sums[0]) : packed(chunks, sums);
-    for (let wait = FIRST_PAUSE_MS; ; wait = Math.min(wait * 2, LONGEST_PAUSE_MS)) {
+    let patience = patienceFor(parcel.body.size);
+    for (let wait = FIRST_PAUSE_MS; ; wait = Math.min(wait * 2, LONGEST_PAUSE_MS), patience *= 2) {
       await options.pace?.before();
       const began = performance.now();
-      const problem = await put(parcel);
+      const problem = await put(parcel, AbortSignal.timeout(Math.ceil(patience)));
       if (problem === null) {
-        options.pace?.sent(parcel.body.length, performance.now() - began);
+        options.pace?.sent(parcel.body.size, performance.now() - began);
         return chunks.forEach(options.onStored);
       }
       options.onWaiting(problem);
@@ -88,10 +95,10 @@ export function createUploader(options: UploaderOptions): Uploader {
   };
 
   /** Null when it is stored, else why it should be tried again. */
-  const put = async ({ address, headers, body }: Parcel): Promise<string | null> => {
+  const put = async ({ address, headers, body }: Parcel, signal: AbortSignal): Promise<string | null> => {
     let response: Response;
     try {
-      response = await request(address, { method: 'PUT', headers: { 'content-type': 'application/octet-stream', ...headers, ...options.headers }, body });
+      response = await request(address, { method: 'PUT', headers: { 'content-type': 'application/octet-stream', ...headers, ...options.headers }, body, signal });
     } catch {
       return 'The server cannot be reached.';
     }
@@ -142,14 +149,15 @@ export function createUploader(options: UploaderOptions): Uploader {
 interface Parcel {
   address: string;
   headers: Record<string, string>;
-  body: Uint8Array<ArrayBuffer>;
+  /** The browser holds it outside this thread, and sends it as often as it must without copying it again. */
+  body: Blob;
 }
 
-const single = (address: string, { bytes }: OutgoingChunk, sha256: string): Parcel => ({ address, headers: { 'x-chunk-sha256': sha256 }, body: bytes });
+const single = (address: string, { bytes }: OutgoingChunk, sha256: string): Parcel => ({ address, headers: { 'x-chunk-sha256': sha256 }, body: new Blob([bytes]) });
 
 function packed(chunks: readonly OutgoingChunk[], sums: readonly string[]): Parcel {
   const entries = chunks.map(({ track, index, bytes }, k): ParcelEntry => ({ track, index, sha256: sums[k], bytes: bytes.length }));
-  return { address: `/api/takes/${chunks[0].take}/chunks`, headers: { [PARCEL_HEADER]: JSON.stringify(entries) }, body: joinBytes(chunks.map(({ bytes }) => bytes)) };
+  return { address: `/api/takes/${chunks[0].take}/chunks`, headers: { [PARCEL_HEADER]: JSON.stringify(entries) }, body: new Blob(chunks.map(({ bytes }) => bytes)) };
 }
 
 /** How many chunks from the front of a queue travel together. */

@@ -15,7 +15,7 @@ export interface SealedAs {
 
 /** A server that keeps one take, and fails in every way a real one does: away, busy, or not heard when it has answered. */
 export interface FakeTakeServer {
-  fetch(url: string, init: { headers: Record<string, string>; body: Uint8Array | string }): Promise<Response>;
+  fetch(url: string, init: { headers: Record<string, string>; body: Blob | string }): Promise<Response>;
   /** Nobody reaches it while it is away. */
   setAway(away: boolean): void;
   sealed(): SealedAs | null;
@@ -34,10 +34,11 @@ export function createFakeTakeServer(random: Random): FakeTakeServer {
   let sealed: SealedAs | null = null;
   let away = false;
 
-  const keep = (init: { headers: Record<string, string>; body: Uint8Array }): Response => {
+  const keep = async (init: { headers: Record<string, string>; body: Blob }): Promise<Response> => {
+    const body = new Uint8Array(await init.body.arrayBuffer());
     let at = 0;
     for (const { track, index, sha256, bytes } of JSON.parse(init.headers[PARCEL_HEADER]) as ParcelEntry[]) {
-      const chunk = init.body.slice(at, at + bytes);
+      const chunk = body.slice(at, at + bytes);
       at += bytes;
       if (createHash('sha256').update(chunk).digest('hex') !== sha256) return refused(422, 'checksum');
       const key = `${track} ${index}`;
@@ -54,7 +55,7 @@ export function createFakeTakeServer(random: Random): FakeTakeServer {
       const luck = random.next();
       if (away || luck < 0.15) throw new TypeError('network');
       if (luck < 0.25) return refused(503, 'busy');
-      const answer = url.endsWith('/seal') ? Response.json({}) : keep(init as { headers: Record<string, string>; body: Uint8Array });
+      const answer = url.endsWith('/seal') ? Response.json({}) : await keep(init as { headers: Record<string, string>; body: Blob });
       if (url.endsWith('/seal')) sealed = JSON.parse(init.body as string) as SealedAs;
       // Kept, and nobody heard of it.
       if (luck < 0.35) throw new TypeError('network');

@@ -2,14 +2,15 @@
 
 import { Box, Text } from '@chakra-ui/react';
 import { useRef } from 'react';
-import { useFrame } from '../frame';
+import { useFrame, useReading } from '../frame';
 import { formatLevel } from '../format';
 import { useDesk } from '../shell/desk-context';
+import { setText } from '../set-text';
 
 const FLOOR_DB = -48;
 /** From here on there is too little room left above the voice. */
 const HOT_DBFS = -3;
-const HOLD_FRAMES = 60;
+const HOLD_MS = 2000;
 
 /** Loudness in numbers, and a bar whose empty part is the headroom. */
 export function LaneLevel({ slot }: { slot: number }) {
@@ -18,20 +19,23 @@ export function LaneLevel({ slot }: { slot: number }) {
   const bar = useRef<HTMLDivElement>(null);
   const tick = useRef<HTMLDivElement>(null);
   const room = useRef<HTMLSpanElement>(null);
-  const held = useRef({ db: -Infinity, frames: 0 });
+  const held = useRef({ db: -Infinity, at: 0 });
   useFrame(() => {
-    if (!number.current || !bar.current || !tick.current || !room.current) return;
+    if (!bar.current || !tick.current) return;
     const board = desk.board();
     const peakDb = board ? 20 * Math.log10(board.sourcePeak[slot]) : -Infinity;
     const hold = held.current;
-    if (peakDb >= hold.db || ++hold.frames > HOLD_FRAMES) Object.assign(hold, { db: peakDb, frames: 0 });
+    if (peakDb >= hold.db || performance.now() - hold.at > HOLD_MS) Object.assign(hold, { db: peakDb, at: performance.now() });
     const hot = hold.db > HOT_DBFS;
     setStyle(bar.current, 'transform', `scaleX(${(percent(peakDb) / 100).toFixed(3)})`);
     setStyle(bar.current, 'background', `var(--level-${hot ? 'hot' : 'well'})`);
     setStyle(tick.current, 'transform', `translateX(${percent(hold.db).toFixed(1)}%)`);
     setStyle(tick.current, 'opacity', Number.isFinite(hold.db) ? '1' : '0');
-    setText(number.current, formatLevel(board ? board.sourceLoudness[slot] : -Infinity));
-    setText(room.current, Number.isFinite(hold.db) ? `peak ${formatLevel(hold.db)} dB` : 'silent');
+  });
+  useReading(() => {
+    const { db } = held.current;
+    setText(number.current, formatLevel(desk.board()?.sourceLoudness[slot] ?? -Infinity));
+    setText(room.current, Number.isFinite(db) ? `peak ${formatLevel(db)} dB` : 'silent');
   });
   return (
     <Box css={{ '--level-well': 'colors.lamp', '--level-hot': 'colors.ember' }}>
@@ -59,8 +63,4 @@ const percent = (db: number): number => Math.min(100, Math.max(0, 100 * (1 - db 
 /** Moving parts are moved by transforms, for which nothing is laid out anew. */
 function setStyle(element: HTMLElement, property: 'transform' | 'background' | 'opacity', value: string): void {
   if (element.style[property] !== value) element.style[property] = value;
-}
-
-function setText(element: HTMLElement, text: string): void {
-  if (element.textContent !== text) element.textContent = text;
 }

@@ -9,6 +9,7 @@ import { formatDb, formatDuration } from '../format';
 import { KeyCap } from '../shell/key-cap';
 import { LevelSlider } from '../shell/level-slider';
 import { useDesk, useDeskState } from '../shell/desk-context';
+import { setText } from '../set-text';
 
 const PadButton = chakra('button');
 const RATE = 48000;
@@ -26,10 +27,10 @@ export function Pad({ pad, disabled, small }: { pad: DeskPad; disabled: boolean;
     const isPlaying = position >= 0;
     if (isPlaying !== playing) setPlaying(isPlaying);
     if (!progress.current || !left.current) return;
-    const width = isPlaying ? `${Math.round((100 * position) / length)}%` : '0';
-    if (progress.current.style.width !== width) progress.current.style.width = width;
+    const share = `scaleX(${isPlaying ? (position / length).toFixed(2) : 0})`;
+    if (progress.current.style.transform !== share) progress.current.style.transform = share;
     const words = !disabled && !desk.pads.isLoaded(pad.sound) ? 'loading …' : isPlaying ? `${formatDuration(Math.ceil((length - position) / RATE))} left` : formatDuration(length / RATE);
-    if (left.current.textContent !== words) left.current.textContent = words;
+    setText(left.current, words);
     if (cued) desk.pads.noticeCueEnd();
   });
   return (
@@ -56,7 +57,7 @@ export function Pad({ pad, disabled, small }: { pad: DeskPad; disabled: boolean;
         pb="2px"
         cursor={disabled ? 'not-allowed' : 'pointer'}
       >
-        <Box ref={progress} aria-hidden position="absolute" insetY="0" left="0" bg="lampGround" />
+        <Box ref={progress} aria-hidden position="absolute" inset="0" transformOrigin="left" transform="scaleX(0)" bg="lampGround" />
         <Text position="relative" fontWeight="600" fontSize={small ? '12.5px' : '14px'} lineHeight="1.2" truncate>
           {pad.name}
         </Text>

@@ -5,13 +5,14 @@ import { Square } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { padSamples, type DeskPad } from '@/core/session/desk-data';
 import type { DeskSession } from '@/live/desk/desk-session';
-import { useFrame } from '../frame';
+import { useReading } from '../frame';
 import { formatDuration } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { KeyCap } from '../shell/key-cap';
 import { Panel } from '../shell/panel';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { Pad } from './pad';
+import { setText } from '../set-text';
 import { ShareStrip } from './share-strip';
 
 const RATE = 48000;
@@ -66,11 +67,10 @@ function NowPlaying() {
   const pads = useDeskState((state) => state.pads);
   const [sound, setSound] = useState<string | null>(null);
   const left = useRef<HTMLSpanElement>(null);
-  useFrame(() => {
+  useReading(() => {
     const next = soonestToEnd(desk);
     if ((next?.pad.sound ?? null) !== sound) setSound(next?.pad.sound ?? null);
-    const words = next ? formatDuration(Math.ceil(next.secondsLeft)) : '';
-    if (left.current && left.current.textContent !== words) left.current.textContent = words;
+    setText(left.current, next ? formatDuration(Math.ceil(next.secondsLeft)) : '');
   });
   const pad = pads.find((one) => one.sound === sound);
   if (!pad) return null;

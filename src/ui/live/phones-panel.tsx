@@ -5,7 +5,7 @@ import { useRef } from 'react';
 import { setListener } from '@/core/hearing/edit';
 import { listenersOf, listenerSettings, type Listener } from '@/core/hearing/plan';
 import type { HostVoice } from '@/live/desk/desk-state';
-import { useFrame } from '../frame';
+import { useReading } from '../frame';
 import { formatDb, formatLevel } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { KeyCap } from '../shell/key-cap';
@@ -13,6 +13,7 @@ import { LevelSlider } from '../shell/level-slider';
 import { Panel } from '../shell/panel';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { EngineNote } from './engine-note';
+import { setText } from '../set-text';
 
 /** Whose mix the host hears: their own, the program, or what any guest hears. */
 export function PhonesPanel() {
@@ -89,10 +90,9 @@ const mixName = (listener: Listener): string =>
 function PhonesLevel({ slot }: { slot: number }) {
   const desk = useDesk();
   const text = useRef<HTMLSpanElement>(null);
-  useFrame(() => {
+  useReading(() => {
     const peak = desk.board()?.listenerPeak[slot] ?? 0;
-    const words = peak === 0 ? 'silent' : `peak ${formatLevel(20 * Math.log10(peak))} dB`;
-    if (text.current && text.current.textContent !== words) text.current.textContent = words;
+    setText(text.current, peak === 0 ? 'silent' : `peak ${formatLevel(20 * Math.log10(peak))} dB`);
   });
   return <span ref={text}>silent</span>;
 }

@@ -2,6 +2,7 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react';
 import type { ReactNode } from 'react';
+import { useShallow } from 'zustand/react/shallow';
 import type { ListenerId } from '@/core/hearing/ids';
 import { placeName } from '@/core/hearing/names';
 import { listenersOf, type HearingPlan } from '@/core/hearing/plan';
@@ -9,7 +10,7 @@ import { formatDb, formatDuration } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { Panel } from '../shell/panel';
 import { useDesk, useDeskState } from '../shell/desk-context';
-import type { OpenTake } from '@/live/desk/desk-state';
+import type { DeskState, OpenTake } from '@/live/desk/desk-state';
 import { lineNotices } from './line-notices';
 
 export interface Notice {
@@ -69,7 +70,9 @@ function keptInWords({ kept }: OpenTake): string {
 
 function useNotices(): Notice[] {
   const desk = useDesk();
-  const { call, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines } = useDeskState((state) => state);
+  const { call, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines } = useDeskState(
+    useShallow(({ call, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines }: DeskState) => ({ call, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines })),
+  );
   const notices: Notice[] = troubles.map((words, place) => ({
     key: `trouble-${place}-${words}`,
     urgent: true,

@@ -4,6 +4,7 @@ import { Box, Flex, Text } from '@chakra-ui/react';
 import { useEffect } from 'react';
 import { Pause, Play } from 'lucide-react';
 import { BYTES_PER_SAMPLE } from '@/core/formats/wav/sample-format';
+import type { RecordingState } from '@/live/desk/desk-state';
 import { roomFor, roomInWords, shortOfRoom, watchSpace, type Room } from '@/live/desk/space';
 import { ControlButton } from './control-button';
 import { formatClock, formatDuration } from '../format';
@@ -14,11 +15,9 @@ const RATE = 48000;
 /** The one place that says recording or not, for how long, and how much is safe. */
 export function RecordingBlock() {
   const desk = useDesk();
-  const recording = useDeskState((state) => state.recording);
-  const isPaused = recording?.phase === 'paused';
-  const call = useDeskState((state) => state.call);
-  const isOn = recording !== null;
+  const phase = useDeskState(({ recording }) => recording?.phase ?? null);
   const room = roomInWords(useRoom());
+  const isOn = phase !== null;
   useEffect(() => watchSpace(desk.store), [desk]);
   return (
     <Flex
@@ -38,53 +37,66 @@ export function RecordingBlock() {
       <Box boxSize="14px" borderRadius="full" bg={isOn ? 'ember' : 'transparent'} borderWidth="2px" borderColor={isOn ? 'ember' : 'faint'} aria-hidden />
       <Box flex="1" role="status" aria-live="off">
         <Text fontFamily="heading" fontSize="19px" fontWeight="700" lineHeight="1.15">
-          {recording ? formatClock(recording.capturedFrames / RATE) : 'Not recording'}
-          {isPaused && ' paused'}
+          {isOn ? <Recorded /> : 'Not recording'}
+          {phase === 'paused' && ' paused'}
         </Text>
         <Text fontSize="12.5px" color={isOn ? 'text' : 'soft'} lineHeight="1.3">
-          {recording ? <Safety /> : <Idle />}
+          {isOn ? <Safety /> : <Idle />}
         </Text>
       </Box>
-      {recording === null ? (
-        <ControlButton tone="ember" disabled={call !== 'running'} onClick={() => void desk.startRecording()}>
-          Record
-        </ControlButton>
-      ) : (
-        <>
-        {(recording.phase === 'recording' || isPaused) && (
-          <ControlButton px="10px" aria-label={isPaused ? 'Go on recording' : 'Pause recording'} title={isPaused ? 'Go on recording' : 'Pause recording'} onClick={() => desk.recording.pause(!isPaused)}>
-            {isPaused ? <Play size={16} /> : <Pause size={16} />}
-          </ControlButton>
-        )}
-        {/* Not disabled while starting or saving: a disabled button would drop the keyboard's focus. */}
-        <ControlButton
-          tone="ember"
-          aria-disabled={recording.phase !== 'recording' && !isPaused}
-          onClick={() => (recording.phase === 'recording' || isPaused) && void desk.recording.stop()}
-        >
-          {recording.phase === 'finishing' ? 'Saving …' : 'Stop'}
-        </ControlButton>
-        </>
-      )}
+      <RecordingButtons phase={phase} />
     </Flex>
   );
 }
 
+function RecordingButtons({ phase }: { phase: RecordingState['phase'] | null }) {
+  const desk = useDesk();
+  const canBegin = useDeskState(({ call }) => call === 'running');
+  const isPaused = phase === 'paused';
+  const canStop = phase === 'recording' || isPaused;
+  if (phase === null) {
+    return (
+      <ControlButton tone="ember" disabled={!canBegin} onClick={() => void desk.startRecording()}>
+        Record
+      </ControlButton>
+    );
+  }
+  return (
+    <>
+      {canStop && (
+        <ControlButton px="10px" aria-label={isPaused ? 'Go on recording' : 'Pause recording'} title={isPaused ? 'Go on recording' : 'Pause recording'} onClick={() => desk.recording.pause(!isPaused)}>
+          {isPaused ? <Play size={16} /> : <Pause size={16} />}
+        </ControlButton>
+      )}
+      {/* Not disabled while starting or saving: a disabled button would drop the keyboard's focus. */}
+      <ControlButton tone="ember" aria-disabled={!canStop} onClick={() => canStop && void desk.recording.stop()}>
+        {phase === 'finishing' ? 'Saving …' : 'Stop'}
+      </ControlButton>
+    </>
+  );
+}
+
+/** How much is recorded. What is shown is chosen as words: they change once a second, the counts behind them ten times. */
+function Recorded() {
+  return useDeskState(({ recording }) => recording && formatClock(recording.capturedFrames / RATE));
+}
+
 function Safety() {
-  const recording = useDeskState((state) => state.recording);
   const room = useRoom();
-  if (!recording) return null;
+  return useDeskState(({ recording }) => recording && safetyInWords(recording, room));
+}
+
+function safetyInWords(recording: RecordingState, room: Room): string {
   const left = recording.leftOut.length > 0 ? `, ${recording.leftOut.length} left out` : '';
   const tracks = `${recording.trackNames.length} tracks${left}`;
   if (recording.waiting) {
     const kept = recording.keptFrames === null ? 'held in memory only' : `${formatDuration(recording.keptFrames / RATE)} kept on this computer`;
     return `${tracks} · ${kept} · waiting to send: ${recording.waiting}`;
   }
-  const safe = Math.min(...recording.safeFrames) / RATE;
-  const ends = recording.stopsAt === null ? '' : ` · stops at ${formatDuration(recording.stopsAt / RATE)}`;
   const short = shortOfRoom(room);
   if (short) return `${tracks} · ${short}`;
-  return `${tracks} · ${formatDuration(safe)} of each safe on the server${ends}`;
+  const ends = recording.stopsAt === null ? '' : ` · stops at ${formatDuration(recording.stopsAt / RATE)}`;
+  return `${tracks} · ${formatDuration(Math.min(...recording.safeFrames) / RATE)} of each safe on the server${ends}`;
 }
 
 function Idle() {

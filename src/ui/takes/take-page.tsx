@@ -9,6 +9,7 @@ import { GAP_WORDS, isFault } from '@/core/takes/gaps';
 import type { TakeData } from '@/core/session/take-data';
 import { TakePlayer } from '@/live/takes/take-player';
 import { useFrame } from '../frame';
+import { setText } from '../set-text';
 import { formatDuration } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { KeyCap } from '../shell/key-cap';
@@ -126,10 +127,7 @@ function Transport({ player, take }: { player: TakePlayer; take: TakeData }) {
     arrowright: { press: () => player.seek(player.position() + STEP_SECONDS * RATE) },
     home: { press: () => player.seek(0) },
   });
-  useFrame(() => {
-    const words = formatDuration(player.position() / RATE);
-    if (clock.current && clock.current.textContent !== words) clock.current.textContent = words;
-  });
+  useFrame(() => setText(clock.current, formatDuration(player.position() / RATE)));
   return (
     <Flex align="center" gap="12px">
       <ControlButton tone="lamp" h="40px" minW="150px" onClick={toggle}>
