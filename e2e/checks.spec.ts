@@ -18,11 +18,12 @@ test('a take is paused, one track is left out with a reason, it is checked, repa
   await host.untilRecorded(7);
   await host.recording().getByRole('button', { name: 'Pause recording' }).click();
   await expect(host.recording()).toContainText('paused');
-  const clock = await host.recording().getByRole('status').innerText();
+  const before = await host.recordedSeconds();
   // What is said now is on no track: the call goes on and the recording's clock stands.
   await expect(host.lane('Maren').or(host.lane('Odalys')).first()).toBeVisible();
-  await page.waitForFunction((until) => performance.now() > until, (await page.evaluate(() => performance.now())) + 2000);
-  expect((await host.recording().getByRole('status').innerText()).slice(0, 8)).toBe(clock.slice(0, 8));
+  await page.waitForFunction((until) => performance.now() > until, (await page.evaluate(() => performance.now())) + 3000);
+  // What was captured just before may still be on its way to the clock.
+  expect((await host.recordedSeconds()) - before).toBeLessThanOrEqual(1);
   await host.recording().getByRole('button', { name: 'Go on recording' }).click();
   await page.keyboard.press('k');
   await host.untilRecorded(15);
@@ -32,7 +33,7 @@ test('a take is paused, one track is left out with a reason, it is checked, repa
   await host.openNewestTake();
   await expect(page.getByText('Left out of this take: Sounds (rights not cleared)')).toBeVisible();
   const happened = page.getByRole('group', { name: 'What happened' });
-  await expect(happened.getByRole('button', { name: /Recording was paused for 0:0[2-9]/ })).toBeVisible();
+  await expect(happened.getByRole('button', { name: /Recording was paused for 0:0[3-9]/ })).toBeVisible();
   await expect(happened.getByRole('button', { name: /^Marker:/ })).toBeVisible();
 
   // Tomasz sits before loudspeakers: the check finds it, and leads to the place.

@@ -37,11 +37,12 @@ test('a guest’s own browser records without loss, goes on after a reload, and 
   const [line, placed, best] = ['voice', 'home', 'best'].map((kind) => trackOf(files, `Sanna-Lund_${kind}`)[0]);
   expect([placed.length, best.length]).toEqual([line.length, line.length]);
   // Around the reload home has nothing, and the best of both has the line's silence there; elsewhere it is the home track.
-  // A busy machine makes a bad line now and then: the best of some stretches of each part counts.
+  // A busy machine makes a bad line now and then: the best of some stretches of each part counts. Coding alone makes noise half
+  // unlike itself; what is not in step stays below 0.2.
   const stretch = (samples: Float32Array, at: number) => samples.subarray(at * RATE, at * RATE + RATE / 4);
   for (const part of [[4, 5, 6], [18, 19, 20]]) {
     const alike = part.flatMap((at) => [at, at + 0.3, at + 0.6]).map((at) => Math.max(...shifted(stretch(line, at), placed, at * RATE)));
-    expect(Math.max(...alike), `likeness of line and home: ${alike.map((one) => one.toFixed(2)).join(' ')}`).toBeGreaterThan(0.5);
+    expect(Math.max(...alike), `likeness of line and home: ${alike.map((one) => one.toFixed(2)).join(' ')}`).toBeGreaterThan(0.35);
   }
   expect(stretch(best, 6)).toEqual(stretch(placed, 6));
   await page.getByRole('link', { name: 'Live', exact: true }).click();

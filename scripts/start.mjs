@@ -71,14 +71,14 @@ await runMain(async () => {
   const stop = (code) => {
     if (stopping) return;
     stopping = true;
-    const end = () => {
-      workers?.stop();
+    const end = async () => {
+      await workers?.stop();
       postgres.stop();
       rmSync(RUN_FILE, { force: true });
       process.exit(code);
     };
-    if (server === null || server.exitCode !== null) return end();
-    server.once('exit', end);
+    if (server === null || server.exitCode !== null) return void end();
+    server.once('exit', () => void end());
     server.kill('SIGTERM');
     // Open event streams may hold a server back; recordings are already in the database.
     setTimeout(() => server.kill('SIGKILL'), 4000).unref();

@@ -70,8 +70,8 @@ async function serve(databaseUrl) {
   return {
     address,
     url,
-    stop: () => {
-      workers.stop();
+    async stop() {
+      await workers.stop();
       server.kill('SIGTERM');
     },
   };
@@ -87,7 +87,7 @@ async function browserTests(databaseUrl, specs) {
     totals.skipped += stats.skipped;
     totals.failed += stats.unexpected + (ok || stats.unexpected > 0 ? 0 : 1);
   } finally {
-    stop();
+    await stop();
   }
 }
 

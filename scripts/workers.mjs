@@ -1,6 +1,18 @@
 import { spawn } from 'node:child_process';
 
 const AGAIN_AFTER_MS = 2000;
+const STOP_WITHIN_MS = 3000;
+
+function end(worker) {
+  return new Promise((resolve) => {
+    const kill = setTimeout(() => worker.kill('SIGKILL'), STOP_WITHIN_MS);
+    worker.once('exit', () => {
+      clearTimeout(kill);
+      resolve();
+    });
+    worker.kill('SIGTERM');
+  });
+}
 
 /**
  * Starts the workers that do long work on takes, and starts one again that ends by itself. A call on the same
@@ -23,9 +35,10 @@ export function startWorkers(databaseUrl, count = 1) {
   };
   for (let k = 0; k < count; k++) start();
   return {
-    stop() {
+    /** Resolves when all have let go of the database. One that does not soon is killed: its work is taken up by the next. */
+    async stop() {
       stopping = true;
-      for (const worker of running) worker.kill('SIGTERM');
+      await Promise.all([...running].map(end));
     },
   };
 }

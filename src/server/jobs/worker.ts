@@ -1,11 +1,19 @@
 // A worker: takes tasks from the queue one at a time. Several can run side by side, on any machine that
 // reaches the database. Started with the product by the start command.
 import { randomUUID } from 'node:crypto';
-import { database } from '../database';
+import { database, isBrokenConnection } from '../database';
 import { emptyBin } from '../takes/bin';
 import { QUEUE, queue } from './queue';
 import { runTask } from './run-task';
 import { forgottenTasks } from './tasks';
+
+// The queue's package throws out of reach when it loses the database while it notes that a task is done. The task is
+// safe, or will be done again; a worker that begins anew connects anew.
+process.on('unhandledRejection', (error) => {
+  if (!isBrokenConnection(error)) throw error;
+  console.error(`A worker lost the database and begins anew: ${(error as Error).message}`);
+  process.exit(1);
+});
 
 const LOOK_EVERY_MS = 10_000;
 const EMPTY_BIN_EVERY_MS = 3_600_000;
