@@ -116,12 +116,17 @@ export function toneDb(samples: Float32Array, frequency: number): number {
   return 20 * Math.log10((2 * Math.hypot(re, im)) / weight);
 }
 
-/** The same in the best of several short stretches: a jitter buffer that catches up bends a tone for a moment. */
-export function bestToneDb(samples: Float32Array, frequency: number): number {
+/** The same in each of several short stretches. */
+function toneInStretches(samples: Float32Array, frequency: number): number[] {
   const length = 16384;
-  const stretches = Array.from({ length: Math.floor(samples.length / length) }, (_, k) => samples.subarray(k * length, (k + 1) * length));
-  return Math.max(...stretches.map((stretch) => toneDb(stretch, frequency)));
+  return Array.from({ length: Math.floor(samples.length / length) }, (_, k) => toneDb(samples.subarray(k * length, (k + 1) * length), frequency));
 }
+
+/** In the best stretch: a jitter buffer that catches up bends a tone for a moment. */
+export const bestToneDb = (samples: Float32Array, frequency: number): number => Math.max(...toneInStretches(samples, frequency));
+
+/** In the weakest stretch: a tone beneath speech is there in every pause as well, and speech has every frequency at times. */
+export const steadyToneDb = (samples: Float32Array, frequency: number): number => Math.min(...toneInStretches(samples, frequency));
 
 /** Somebody with a link, in a browser context of their own. */
 export class Guest {

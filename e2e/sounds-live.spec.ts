@@ -2,7 +2,8 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { bestToneDb, giveTones, Guest, heardTones, makeLink } from './guests';
+import type { Locator } from '@playwright/test';
+import { bestToneDb, giveTones, Guest, heardTones, makeLink, steadyToneDb } from './guests';
 import { expect, test, type Host } from './host';
 import { newestPlanChanges } from './newest-take';
 import { downloadAll, rmsDb, trackOf } from './take-files';
@@ -18,20 +19,22 @@ async function recordMixes(host: Host) {
   await host.page.getByRole('link', { name: 'Live', exact: true }).click();
 }
 
+/** Presses a button that an earlier try may have pressed already; it is gone once that is done. */
+async function pressWhereThere(button: Locator): Promise<void> {
+  if (!(await button.isVisible())) return;
+  await button.click();
+  await expect(button).toBeHidden();
+}
+
 /** Leaves neither Runa nor the tone: the next try, or test, begins with what the demo has. */
 async function tidy({ page }: Host): Promise<void> {
-  const pressWhileThere = async (...names: string[]) => {
-    for (const name of names) {
-      const button = page.getByRole('button', { name });
-      if (await button.isVisible()) await button.click();
-    }
-  };
   await page.getByRole('link', { name: 'Prepare' }).click();
   await expect(page.getByRole('button', { name: 'Add somebody' })).toBeVisible();
-  await pressWhileThere('Take Runa out');
+  await pressWhereThere(page.getByRole('button', { name: 'Take Runa out' }));
   await page.getByRole('link', { name: 'Sounds', exact: true }).click();
   await expect(page.getByRole('button', { name: 'Take Ship’s bell off its pad' })).toBeVisible();
-  await pressWhileThere('Take tone off its pad', 'Remove tone from the library');
+  await pressWhereThere(page.getByRole('button', { name: 'Take tone off its pad' }));
+  await pressWhereThere(page.getByRole('button', { name: 'Remove tone from the library' }));
 }
 
 /** How much of one signal is in another, dB: least squares. */
@@ -66,7 +69,7 @@ test('the bell by key is in every return at the plan’s level, on the sound tra
   await recordMixes(host);
   await host.startCall();
   // His loudspeakers would bring every sound back on his line.
-  await host.watch().getByRole('button', { name: 'Tomasz has headphones on now' }).click();
+  await pressWhereThere(host.watch().getByRole('button', { name: 'Tomasz has headphones on now' }));
   const runa = await Guest.open(browser, 'Runa', link, 523);
   await runa.arrive();
   await host.lane('Runa').getByRole('button', { name: 'Bring Runa up' }).click();
@@ -112,7 +115,7 @@ test('the bell by key is in every return at the plan’s level, on the sound tra
   expect(Math.abs(heard - onTrack)).toBeLessThan(1);
   for (const name of ['Maren-Sollis', 'Odalys-Brandt', 'Tomasz-Wierzba', 'Priya-Nandakumar', 'Runa-Velde']) {
     const [voice] = trackOf(files, `${name}_voice`);
-    expect(bestToneDb(voice.subarray(toneAt, last), TONE_HZ) - onTrack, `the tone on ${name}’s track`).toBeLessThan(-30);
+    expect(steadyToneDb(voice.subarray(toneAt, last), TONE_HZ) - onTrack, `the tone on ${name}’s track`).toBeLessThan(-30);
   }
   // The desk notes the moment up to one reading of its clock early.
   expect(last - (await newestPlanChanges())[0]).toBeLessThan(0.02 * 48000 + 1024);

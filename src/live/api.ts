@@ -17,20 +17,24 @@ interface Sending {
 
 /** Reads JSON. @throws {ServerError} */
 export async function getJson<Answer>(url: string, headers: Record<string, string> = {}): Promise<Answer> {
-  return answerOf<Answer>(() => fetch(url, { headers }));
+  return answerOf<Answer>((signal) => fetch(url, { headers, signal }));
 }
 
 /** Sends JSON and returns the JSON answer. @throws {ServerError} */
 export async function sendJson<Answer>(method: 'PUT' | 'POST' | 'PATCH' | 'DELETE', url: string, body: object = {}, sending: Sending = {}): Promise<Answer> {
   const headers = { 'content-type': 'application/json', ...sending.headers };
-  return answerOf<Answer>(() => fetch(url, { method, headers, body: JSON.stringify(body), keepalive: sending.keepalive }));
+  return answerOf<Answer>((signal) => fetch(url, { method, headers, body: JSON.stringify(body), keepalive: sending.keepalive, signal }));
 }
 
-async function answerOf<Answer>(ask: () => Promise<Response>): Promise<Answer> {
+/** A connection that was lost without a word would be waited for without end. */
+const PATIENCE_MS = 30_000;
+
+async function answerOf<Answer>(ask: (signal: AbortSignal) => Promise<Response>): Promise<Answer> {
   let response: Response;
   try {
-    response = await ask();
-  } catch {
+    response = await ask(AbortSignal.timeout(PATIENCE_MS));
+  } catch (error) {
+    if ((error as Error).name === 'TimeoutError') throw new ServerError(0, 'unreachable', 'The server does not answer.');
     throw new ServerError(0, 'unreachable', 'The server cannot be reached.');
   }
   const answer = (await response.json().catch(() => ({}))) as { code?: string; message?: string };

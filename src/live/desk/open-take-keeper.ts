@@ -1,7 +1,7 @@
 import type { StoreApi } from 'zustand/vanilla';
 import { sendJson } from '../api';
 import type { FromRecorder, KeptSituation } from '../recorder/messages';
-import { keptTakes } from '../recorder/own-disk';
+import { keptTakes } from '../recorder/read-kept';
 import { RING_BLOCK } from '../recorder/ring';
 import { recoverTake, type TakeRecovery } from '../recorder/take-recovery';
 import type { DeskState, OpenTake } from './desk-state';

@@ -4,7 +4,7 @@ import { SAMPLE_RATE } from '@/core/takes/chunks';
 import { sendJson } from '../api';
 import { ringBytes } from '../recorder/ring';
 import type { FromHomeRecorder, HomeTarget, ToHomeRecorder } from '../recorder/home-messages';
-import { keptTakes } from '../recorder/own-disk';
+import { keptTakes } from '../recorder/read-kept';
 import type { GuestState } from './guest-state';
 
 /** One recording on its way. */

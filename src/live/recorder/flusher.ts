@@ -1,4 +1,4 @@
-import type { KeptFolder } from './own-disk';
+import type { KeptFolder } from './kept-files';
 
 /** A file of a take that is to be on the disk itself. */
 export interface FlushRequest {

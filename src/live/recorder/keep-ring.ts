@@ -1,5 +1,6 @@
 import { createJournalBatch, segmentOf } from '@/core/takes/journal';
-import { keepTake, type KeptFolder } from './own-disk';
+import type { KeptFolder } from './kept-files';
+import { keepTake } from './own-disk';
 import { RING_BLOCK, RING_BLOCKS, ringReader } from './ring';
 import { pause } from '../pause';
 

@@ -1,5 +1,5 @@
 import type { HearingPlan } from '@/core/hearing/plan';
-import type { KeptTime } from './own-disk';
+import type { KeptTime } from './kept-files';
 import type { TakePause } from '@/core/takes/pauses';
 import type { SampleFormat } from '@/core/formats/wav/sample-format';
 

@@ -3,7 +3,9 @@ import { readJournal, recordBytes, SEGMENT_FRAMES, segmentOf } from '@/core/take
 import { allLosses } from '@/core/takes/losses';
 import type { ContinueKept, FromRecorder, LineGaps, PlanChanged, RecordedTrack, RecoverTake, SealKept, StartRecording, TakePaused } from './messages';
 import { startKeeper } from './keeper';
-import { forgetKept, keepTake, readKept, type KeptTake, type TakeMeta } from './own-disk';
+import type { TakeMeta } from './kept-files';
+import { forgetKept, keepTake, type KeptTake } from './own-disk';
+import { readKept } from './read-kept';
 import { RING_BLOCK } from './ring';
 import { pause } from '../pause';
 import { sealTake } from './seal';

@@ -1,7 +1,7 @@
 import type { LostStretch } from '@/core/takes/chunker';
 import type { LineGap, RecordedTrack } from './messages';
 import { pause } from '../pause';
-import type { TakeMeta } from './own-disk';
+import type { TakeMeta } from './kept-files';
 
 const LONGEST_PAUSE_MS = 8000;
 /** An answer that does not come in this time is asked for again. */

@@ -1,0 +1,65 @@
+import type { LostStretch } from '@/core/takes/chunker';
+import type { TakePause } from '@/core/takes/pauses';
+import type { LineGap, PlanChanged, RecordedTrack } from './messages';
+
+/** Everything that is needed to finish a take from what this browser's own disk has of it. */
+export interface TakeMeta {
+  take: string;
+  tracks: RecordedTrack[];
+  clockAtCall: number | null;
+  /** Session clock of the take's first sample; null while there is none. */
+  clockAtStart: number | null;
+  planChanges: Omit<PlanChanged, 'type'>[];
+  lineGaps: LineGap[];
+  pauses: TakePause[];
+  /** Samples at which a desk was left: what is missing from there on is the time without one. */
+  leftAt: number[];
+  /** What was lost before it reached this disk. */
+  losses: LostStretch[];
+}
+
+/** What time it was, ms since 1970, when so many samples had been captured. */
+export interface KeptTime {
+  sample: number;
+  at: number;
+}
+
+/** Takes of a desk, and recordings of guests' own microphones, are kept apart. */
+export type KeptFolder = 'takes' | 'home';
+
+/** What is written down beside the sound, so that it can be sent by whoever finds it. */
+export interface KeptMeta {
+  /** Session clock of the first sample; null while there is none. */
+  clockAtStart: number | null;
+}
+
+/** Two, written in turn: a crash in the middle of one leaves the other. */
+export const META_FILES = ['take-0.json', 'take-1.json'];
+export const TIME_FILE = 'time.bin';
+const SEGMENT_ENDING = '.blocks';
+export const segmentFile = (segment: number): string => `${String(segment).padStart(6, '0')}${SEGMENT_ENDING}`;
+export const isSegmentFile = (name: string): boolean => name.endsWith(SEGMENT_ENDING);
+
+/** What is kept on this browser's own disk (Origin Private File System); null where it has none. */
+export async function folderOf(name: KeptFolder): Promise<FileSystemDirectoryHandle | null> {
+  try {
+    const root = await navigator.storage.getDirectory();
+    return await root.getDirectoryHandle(name, { create: true });
+  } catch {
+    return null;
+  }
+}
+
+/** The newer of the two that can be read. */
+export async function readMeta<Kept extends KeptMeta>(folder: FileSystemDirectoryHandle): Promise<(Kept & { revision: number }) | null> {
+  const found = await Promise.all(
+    META_FILES.map(async (name) => {
+      try {
+        return JSON.parse(await (await (await folder.getFileHandle(name)).getFile()).text()) as Kept & { revision: number };
+      } catch {
+        return null;
+      }
+    }),
+  );
+  return found.filter((one) => one !== null).sort((a, b) => b.revision - a.revision)[0] ?? null;
+}
