@@ -141,13 +141,13 @@ export class GuestLine {
   }
 
   #hear(text: string): void {
-    let scene: GuestScene;
+    let scene: GuestScene | null;
     try {
-      scene = JSON.parse(text) as GuestScene;
+      scene = JSON.parse(text) as GuestScene | null;
     } catch {
       return;
     }
-    if (scene.type !== 'scene') return;
+    if (scene?.type !== 'scene') return;
     this.#options.store.setState({ scene });
     if (scene.voiceKbps === this.#kbps) return;
     this.#kbps = scene.voiceKbps;
