@@ -14,6 +14,7 @@ export default defineConfig({
           name: 'unit',
           include: ['src/**/*.test.ts', 'lab/**/*.test.ts', 'scripts/**/*.test.ts'],
           exclude: ['src/server/**/*.db.test.ts'],
+          setupFiles: ['vitest.setup.ts'],
           testTimeout: 180_000,
         },
       },
@@ -22,6 +23,7 @@ export default defineConfig({
         test: {
           name: 'database',
           include: ['src/server/**/*.db.test.ts'],
+          setupFiles: ['vitest.setup.ts'],
           testTimeout: 180_000,
           hookTimeout: 60_000,
         },

@@ -31,6 +31,8 @@ export function showing(view: View, sample: number, length: number): View {
 export const shareOf = (view: View, sample: number): number => (sample - view.from) / (view.to - view.from);
 
 function placed(from: number, span: number, length: number): View {
-  const start = Math.round(Math.max(0, Math.min(length - span, from)));
-  return { from: start, to: Math.round(start + span) };
+  // Whole samples first: two ends that are rounded apart could reach past the take.
+  const samples = Math.round(span);
+  const start = Math.round(Math.max(0, Math.min(length - samples, from)));
+  return { from: start, to: start + samples };
 }

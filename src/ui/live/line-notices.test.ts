@@ -1,0 +1,62 @@
+import { describe, expect, it, vi } from 'vitest';
+import type { HearingPlan } from '@/core/hearing/plan';
+import type { LineReport } from '@/core/lines/line-report';
+import type { DeskSession } from '@/live/desk/desk-session';
+import type { LineView } from '@/live/lines/line-view';
+import { deskData } from '@/live/testing/desk-data';
+import { lineNotices } from './line-notices';
+
+const { seats, plan } = deskData();
+const fine: LineView = { state: 'live', sinceMs: 0, here: true, muted: false, status: null, report: null, history: [] };
+const second = (concealedMs: number) => ({ atMs: 0, report: { toDesk: { concealedMs } } as LineReport });
+const status = (echoDb: number | null, echoCancellation = false) => ({ echoDb, echoDelayMs: 41.6, echoCancellation }) as LineView['status'];
+
+function noticesOf(line: Partial<LineView>, using: HearingPlan = plan) {
+  const changed: HearingPlan[] = [];
+  const setWaiting = vi.fn();
+  const desk = { plan: { setWaiting, change: (edit: (from: HearingPlan) => HearingPlan) => changed.push(edit(using)) } } as unknown as DeskSession;
+  return { notices: lineNotices(desk, seats, { runa: { ...fine, ...line } }, using), changed, setWaiting };
+}
+
+describe('what the links need of the host', () => {
+  it('is nothing while all is well, and of practice callers never', () => {
+    expect(noticesOf({ history: Array.from({ length: 20 }, () => second(20)) }).notices).toEqual([]);
+  });
+
+  it('is to let in who waits, and only as long as the plan has them wait', () => {
+    const { notices, setWaiting } = noticesOf({ state: 'waiting' }, { ...plan, waiting: ['runa'] });
+    expect(notices).toMatchObject([{ urgent: false, words: 'runa is ready and waits.', action: { name: 'Bring runa into the call' } }]);
+    notices[0].action!.run();
+    expect(setWaiting).toHaveBeenCalledWith('runa', false);
+    expect(noticesOf({ state: 'waiting' }).notices).toEqual([]);
+  });
+
+  it('is urgent when somebody is lost, and says whether they can come back by themselves', () => {
+    expect(noticesOf({ state: 'lost' }).notices[0]).toMatchObject({ urgent: true, words: expect.stringContaining('tries to come back') as string });
+    expect(noticesOf({ state: 'lost', here: false }).notices[0].words).toContain('their link brings them back');
+  });
+
+  it('is a measured path from loudspeakers to microphone, until the audit knows it', () => {
+    const { notices, changed } = noticesOf({ status: status(-23.4) });
+    expect(notices[0].words).toContain('−23.5 dB after 42 ms, measured');
+    notices[0].action!.run();
+    expect(changed[0].couplings).toMatchObject([{ gainDb: -23, delayMs: 42, measured: true }]);
+    // Said once more, it takes the place of the first.
+    notices[0].action!.run();
+    expect(noticesOf({ status: status(-23.4) }, changed[0]).notices).toEqual([]);
+    for (const none of [status(null), status(-23, true)]) expect(noticesOf({ status: none }).notices).toEqual([]);
+    // A declared path was not measured: what the test found is still worth saying.
+    const declared = { ...changed[0], couplings: changed[0].couplings.map((one) => ({ ...one, measured: false })) };
+    const again = noticesOf({ status: status(-30) }, declared);
+    again.notices[0].action!.run();
+    expect(again.changed[0].couplings).toMatchObject([{ gainDb: -30, measured: true }]);
+  });
+
+  it('is a weak network when sound was made up in half of the last eight seconds, and not before there were eight', () => {
+    const history = [...Array.from({ length: 30 }, () => second(500)), ...Array.from({ length: 8 }, (_, k) => second(k % 2 === 0 ? 61 : 60))];
+    expect(noticesOf({ history }).notices).toMatchObject([{ urgent: false, words: expect.stringContaining('in 4 of the last 8 seconds') as string }]);
+    expect(noticesOf({ history: [...history, second(60)] }).notices.length).toBe(0);
+    expect(noticesOf({ history: history.slice(0, 7) }).notices).toEqual([]);
+    expect(noticesOf({ history, state: 'lost' }).notices.map(({ key }) => key)).toEqual(['lost-runa']);
+  });
+});
