@@ -38,7 +38,7 @@ test('a guest’s own browser records without loss, goes on after a reload, and 
   expect([placed.length, best.length]).toEqual([line.length, line.length]);
   // Around the reload home has nothing, and the best of both has the line's silence there; elsewhere it is the home track.
   // A busy machine makes a bad line now and then: the best of some stretches of each part counts. Coding alone makes noise half
-  // unlike itself; what is not in step stays below 0.2.
+  // unlike itself; speech that is not in step is less than 0.1 alike.
   const stretch = (samples: Float32Array, at: number) => samples.subarray(at * RATE, at * RATE + RATE / 4);
   for (const part of [[4, 5, 6], [18, 19, 20]]) {
     const alike = part.flatMap((at) => [at, at + 0.3, at + 0.6]).map((at) => Math.max(...shifted(stretch(line, at), placed, at * RATE)));
