@@ -27,12 +27,12 @@ export async function sendJson<Answer>(method: 'PUT' | 'POST' | 'PATCH' | 'DELET
 }
 
 /** A connection that was lost without a word would be waited for without end. */
-const PATIENCE_MS = 30_000;
+export const ANSWER_WITHIN_MS = 30_000;
 
 async function answerOf<Answer>(ask: (signal: AbortSignal) => Promise<Response>): Promise<Answer> {
   let response: Response;
   try {
-    response = await ask(AbortSignal.timeout(PATIENCE_MS));
+    response = await ask(AbortSignal.timeout(ANSWER_WITHIN_MS));
   } catch (error) {
     if ((error as Error).name === 'TimeoutError') throw new ServerError(0, 'unreachable', 'The server does not answer.');
     throw new ServerError(0, 'unreachable', 'The server cannot be reached.');

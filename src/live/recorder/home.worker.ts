@@ -7,6 +7,7 @@ import { startKeeper } from './keeper';
 import { forgetKept, keepTake } from './own-disk';
 import { readKept } from './read-kept';
 import { RING_BLOCK } from './ring';
+import { ANSWER_WITHIN_MS } from '../api';
 import { pause } from '../pause';
 import { createTrackSender, type SendingWay } from './track-sender';
 
@@ -22,8 +23,6 @@ const REPORT_MS = 100;
 /** How often the server hears how much is kept here. */
 const TELL_MS = 5000;
 const LONGEST_PAUSE_MS = 8000;
-/** An answer that does not come in this time is asked for again. */
-const PATIENCE_MS = 30_000;
 /** More than these are not told one by one. */
 const MOST_LOSSES = 1000;
 
@@ -80,7 +79,7 @@ async function tell({ home, key }: HomeTarget, keptSamples: number, losses: read
       method: 'PUT',
       headers: { 'content-type': 'application/json', authorization: `Bearer ${key}` },
       body: JSON.stringify({ keptSamples, ended, losses: losses.slice(0, MOST_LOSSES) }),
-      signal: AbortSignal.timeout(PATIENCE_MS),
+      signal: AbortSignal.timeout(ANSWER_WITHIN_MS),
     }).catch(() => null);
     if (response?.ok || !ended) return;
     if (response && response.status < 500) throw new Error(((await response.json()) as { message: string }).message);

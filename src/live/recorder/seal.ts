@@ -1,11 +1,10 @@
 import type { LostStretch } from '@/core/takes/chunker';
 import type { LineGap, RecordedTrack } from './messages';
+import { ANSWER_WITHIN_MS } from '../api';
 import { pause } from '../pause';
 import type { TakeMeta } from './kept-files';
 
 const LONGEST_PAUSE_MS = 8000;
-/** An answer that does not come in this time is asked for again. */
-const PATIENCE_MS = 30_000;
 
 /** Seals a take on the server, tried again while that is away. @throws {Error} when the server will not */
 export async function sealTake(meta: TakeMeta, lengthSamples: number, losses: readonly LostStretch[]): Promise<void> {
@@ -22,7 +21,7 @@ export async function sealTake(meta: TakeMeta, lengthSamples: number, losses: re
       method: 'POST',
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify(body),
-      signal: AbortSignal.timeout(PATIENCE_MS * 2 ** Math.min(tries, 4)),
+      signal: AbortSignal.timeout(ANSWER_WITHIN_MS * 2 ** Math.min(tries, 4)),
     }).catch(() => null);
     if (response?.ok) return;
     if (response && response.status < 500) {
