@@ -75,6 +75,9 @@ export function createEngine(options: EngineOptions): Engine {
   const nonFinite = new Float64Array(sources);
   const sumAddress = kernel.reserve(8);
   let clock = 0;
+  /** Places beyond those any plan has had are silent, and cost nothing. */
+  let usedSources = 0;
+  let usedListeners = 0;
 
   /** Meters one signal; returns its peak in this block. NaN when a sample was NaN or infinite. */
   const meter = (signal: KernelStereo, meters: LevelMeters, index: number, length: number): number => {
@@ -122,6 +125,8 @@ export function createEngine(options: EngineOptions): Engine {
             `this engine holds ${sources} and ${listeners}.`,
         );
       }
+      usedSources = Math.max(usedSources, plan.sourceIds.length);
+      usedListeners = Math.max(usedListeners, plan.listenerIds.length);
       targets.fill(0);
       for (let m = 0; m < plan.listenerIds.length; m++) {
         for (let k = plan.first[m]; k < plan.first[m + 1]; k++) {
@@ -135,11 +140,11 @@ export function createEngine(options: EngineOptions): Engine {
       mixer.setTargets(targets, Math.max(1, Math.round(Math.max(RAMP_SECONDS, rampSeconds) * sampleRate)));
     },
     process(length) {
-      for (let n = 0; n < sources; n++) receive(n, length);
+      for (let n = 0; n < usedSources; n++) receive(n, length);
       riding.process(length);
       strips.process(length);
       mixer.mix(length);
-      for (let m = 0; m < listeners; m++) {
+      for (let m = 0; m < usedListeners; m++) {
         const output = outputs[m];
         const peak = meter(output, listenerMeters, m, length);
         limiters[m].process(output.left, output.right, length, peak);

@@ -13,9 +13,9 @@ export function withComputerShare(plan: HearingPlan): HearingPlan {
 }
 
 /** The plan with what was measured of a share that contains a mix; null when it no longer does. */
-export function withShareLoop(plan: HearingPlan, contains: ListenerId, loop: LoopFound | null): HearingPlan {
+export function withShareLoop(plan: HearingPlan, contains: ListenerId, loop: LoopFound | null, at?: Date): HearingPlan {
   const others = plan.couplings.filter(({ kind, to, measured }) => !(kind === 'share-contains' && to === COMPUTER_SHARE && measured));
   if (!loop) return others.length === plan.couplings.length ? plan : { ...plan, couplings: others };
-  const measured = { gainDb: Math.round(loop.gainDb * 10) / 10, delayMs: Math.round(loop.delayMs), measured: true };
+  const measured = { gainDb: Math.round(loop.gainDb * 10) / 10, delayMs: Math.round(loop.delayMs), measured: true, ...(at && { by: 'the loop guard', at: at.toISOString() }) };
   return { ...plan, couplings: [...others, { ...declareCoupling('share-contains', contains, COMPUTER_SHARE), ...measured }] };
 }

@@ -24,6 +24,9 @@ export interface Coupling {
   delayMs: number;
   /** Whether the numbers come from a measurement; typical values otherwise. */
   measured: boolean;
+  /** What measured them, and when (ISO 8601); absent where an earlier version did not say. */
+  by?: string;
+  at?: string;
 }
 
 /** Typical level and delay of each kind, until somebody measures. */

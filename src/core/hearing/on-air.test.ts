@@ -13,7 +13,8 @@ import { NOTHING_ON_AIR, type OnAir } from './on-air';
 import { operandFor } from './operands';
 import { createPlan, HEARING_RULES, listenersOf, sourcesOf, type HearingPlan } from './plan';
 import { hearingPlanSchema } from './plan-schema';
-import { keepSlots, slotsInOrder } from './slots';
+import { MOST_FEEDS, MOST_LISTENERS, MOST_PLAYERS, MOST_SEATS, MOST_SHARES, MOST_SOURCES, MOST_TRACKS } from '../limits';
+import { keepSlots, NoPlaceError, slotsInOrder } from './slots';
 import { startFrom } from './start-from';
 
 const trio = createPlan(
@@ -146,13 +147,38 @@ describe('places in the engine', () => {
   it('are kept by everybody who stays, whoever comes and goes', () => {
     const before = slotsInOrder(trio);
     const later: HearingPlan = { ...trio, feeds: [{ id: 'room', name: 'Room' }], seats: [...trio.seats, { ...trio.seats[1], id: 'priya' }] };
-    const after = keepSlots(before, later, 32);
+    const after = keepSlots(before, later, { sources: 32, listeners: 32 });
     for (const [k, id] of before.sources.entries()) expect(after.sources[k]).toBe(id);
     const compiled = compilePlan(later, { slots: after });
     expect(gain(compiled, 'voice:priya', 'return:odalys')).toBe(1);
     expect(gain(compiled, 'voice:priya', 'return:priya')).toBe(0);
     expect(gain(compiled, 'voice:maren', 'feed:stream')).toBe(0);
-    expect(() => keepSlots(before, later, 3)).toThrow('This desk holds 3 sources');
+    expect(() => keepSlots(before, later, { sources: 3, listeners: 3 })).toThrow('There is no place left on this desk: it has 3.');
+  });
+
+  it('are kept by who has left as long as a track records from them', () => {
+    const before = slotsInOrder(trio);
+    const full = { sources: before.sources.length, listeners: before.listeners.length };
+    const [left] = trio.seats.filter(({ role }) => role === 'caller');
+    const without = { ...trio, seats: trio.seats.filter(({ id }) => id !== left.id) };
+    const newcomer: HearingPlan = { ...without, seats: [...without.seats, { ...left, id: 'newcomer' }] };
+    const pinned = new Set([`voice:${left.id}`, `return:${left.id}`]);
+    expect(() => keepSlots(before, newcomer, full, pinned)).toThrow('belong to people who have left and whose tracks are still recorded');
+    expect(() => keepSlots(before, newcomer, full, new Set([`return:${left.id}`]))).toThrow(NoPlaceError);
+    const places = keepSlots(before, newcomer, full);
+    expect(places.sources.indexOf('voice:newcomer')).toBe(before.sources.indexOf(`voice:${left.id}`));
+    const roomy = keepSlots(before, newcomer, { sources: full.sources + 1, listeners: full.listeners + 1 }, pinned);
+    expect(roomy.sources.slice(0, full.sources)).toEqual(before.sources);
+  });
+
+  it('are enough for the largest plan, with some to spare for those who leave during a take', () => {
+    const seats = Array.from({ length: MOST_SEATS }, (_, k) => ({ ...trio.seats[k === 0 ? 0 : 1], id: `seat-${k}` }));
+    const many = (count: number) => Array.from({ length: count }, (_, k) => ({ id: `one-${k}`, name: `One ${k}` }));
+    const largest = { ...createPlan(seats, many(MOST_PLAYERS), many(MOST_FEEDS), many(MOST_SHARES)) };
+    const { sources, listeners } = slotsInOrder(hearingPlanSchema.parse(largest));
+    expect(sources.length).toBeLessThan(MOST_SOURCES - 10);
+    expect(listeners.length).toBeLessThan(MOST_LISTENERS - 10);
+    expect(MOST_TRACKS).toBeGreaterThanOrEqual(MOST_SOURCES + MOST_LISTENERS);
   });
 });
 

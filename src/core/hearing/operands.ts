@@ -5,6 +5,7 @@ import {
   type HearingPlan,
   type HearingRule,
   type Listener,
+  type Seat,
   type Source,
 } from './plan';
 
@@ -20,16 +21,19 @@ export interface Operand {
   readonly [mayBeHeard]: true;
 }
 
-/** Whether this is the place where no crosspoint exists: a caller's voice in that caller's return. */
+/** Who sits in a seat: somebody on two lines has two seats, and is one person. */
+export const personOf = (seat: Seat): string => seat.person ?? seat.id;
+
+/** Whether this is the place where no crosspoint exists: a caller's voice in a return of that caller, by whichever line either comes. */
 export function isOwnVoice(source: Source, listener: Listener): boolean {
-  return source.kind === 'voice' && listener.kind === 'return' && source.seat.id === listener.seat.id;
+  return source.kind === 'voice' && listener.kind === 'return' && personOf(source.seat) === personOf(listener.seat);
 }
 
 /** Whether talkback would leave the call here, or come back to who talks: no crosspoint exists either. */
 export function isPrivateFrom(source: Source, listener: Listener): boolean {
   if (source.kind !== 'talkback') return false;
   if (listener.kind === 'program' || listener.kind === 'feed') return true;
-  return source.seat.id === listener.seat.id;
+  return personOf(source.seat) === personOf(listener.seat);
 }
 
 /** The crosspoint's operand, or null where no crosspoint can exist. */
@@ -42,7 +46,7 @@ export function ruleSays(plan: HearingPlan, operand: Operand): Crosspoint {
   const { source, listener } = operand;
   const { rule } = listenerSettings(plan, listener.id);
   // The host's own voice in the host's own phones arrives late; it is opened by hand or not at all.
-  const ownPhones = source.kind === 'voice' && listener.kind === 'phones' && source.seat.id === listener.seat.id;
+  const ownPhones = source.kind === 'voice' && listener.kind === 'phones' && personOf(source.seat) === personOf(listener.seat);
   // Talkback is opened while somebody talks, never by a rule.
   const open = !ownPhones && source.kind !== 'talkback' && ruleOpens(rule, source);
   return { open, gainDb: 0 };

@@ -1,13 +1,36 @@
 import { heardAt } from './compile';
-import { dbInWords, listenerName } from './names';
-import { NOTHING_ON_AIR } from './on-air';
+import { dbInWords, listenerName, placeName } from './names';
+import { NOTHING_ON_AIR, type OnAir } from './on-air';
 import { listenersOf, sourcesOf, type HearingPlan } from './plan';
 import { processingInWords, processingOf } from './processing';
 
 /** How many crosspoints are named one by one. */
 const MOST_NAMED = 2;
 
-/** What a change of plan did, for a list: `Bed into the program: closed` or `12 crosspoints changed`. */
+interface InForce {
+  plan: HearingPlan;
+  hands: Pick<OnAir, 'held'>;
+}
+
+/**
+ * What is heard differently, for a list: `Bed into the program: closed` or `12 crosspoints changed`. Null where only the
+ * hands moved in what they do all the time: coughs and private talk.
+ */
+export function differenceInWords(before: InForce, after: InForce): string | null {
+  const held = heldInWords(before, after);
+  const changed = before.plan === after.plan || JSON.stringify(before.plan) === JSON.stringify(after.plan) ? null : planDifference(before.plan, after.plan);
+  if (changed === null) return held;
+  return held === null ? changed : `${held}. ${changed}`;
+}
+
+function heldInWords(before: InForce, after: InForce): string | null {
+  const name = (id: string) => placeName(after.plan, id);
+  const held = after.hands.held.filter((id) => !before.hands.held.includes(id)).map((id) => `${name(id)} is kept out of every mix`);
+  const free = before.hands.held.filter((id) => !after.hands.held.includes(id)).map((id) => `${name(id)} is let into the mixes`);
+  return [...held, ...free].join(', ') || null;
+}
+
+/** What a change of plan did, without the hands. */
 export function planDifference(before: HearingPlan, after: HearingPlan): string {
   const levels = (plan: HearingPlan) => {
     const listeners = listenersOf(plan);

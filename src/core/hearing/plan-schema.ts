@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { MOST_FEEDS, MOST_GROUPS, MOST_PLAYERS, MOST_SEATS, MOST_SHARES } from '../limits';
 import { COUPLING_KINDS, type CouplingFrom, type CouplingTo } from './coupling';
 import { earsOf, type ListenerId, type SourceId } from './ids';
 import { isOwnVoice, isPrivateFrom } from './operands';
@@ -20,11 +21,11 @@ const name = z.string().trim().min(1).max(60);
 const level = z.number().min(LOWEST_DB).max(HIGHEST_DB);
 const matching = <Id extends string>(pattern: RegExp, error: string) =>
   z.custom<Id>((value) => typeof value === 'string' && pattern.test(value), { error });
-const sourceId = matching<SourceId>(
+export const sourceId = matching<SourceId>(
   /^(voice|sounds|share|talkback):[a-z0-9-]{1,40}$/,
   'must name a source, such as voice:maren or sounds:bed',
 );
-const listenerId = matching<ListenerId>(
+export const listenerId = matching<ListenerId>(
   /^(program|(phones|return|feed):[a-z0-9-]{1,40})$/,
   'must name a listener, such as program or return:odalys',
 );
@@ -41,6 +42,8 @@ const couplingSchema = z.strictObject({
   gainDb: z.number().min(-100).max(40),
   delayMs: z.number().min(0).max(10_000),
   measured: z.boolean().default(false),
+  by: z.string().max(60).optional(),
+  at: z.iso.datetime().optional(),
 });
 
 const sourceSettingsSchema = z.strictObject({
@@ -52,7 +55,7 @@ const sourceSettingsSchema = z.strictObject({
 
 const duckingSchema = z.strictObject({
   on: z.boolean(),
-  under: z.array(id).max(24).nullable().default(null),
+  under: z.array(id).max(MOST_SEATS).nullable().default(null),
   thresholdDb: z.number().min(-80).max(0),
   depthDb: z.number().min(0).max(60),
   attackMs: z.number().min(10).max(5000),
@@ -74,12 +77,12 @@ export const hearingPlanSchema: z.ZodType<HearingPlan> = z
           person: id.optional(),
         }),
       )
-      .max(24),
-    players: z.array(z.strictObject({ id, name })).max(8).default([]),
-    feeds: z.array(z.strictObject({ id, name })).max(8).default([]),
-    shares: z.array(z.strictObject({ id, name })).max(4).default([]),
-    groups: z.array(z.strictObject({ id, name, seats: z.array(id).min(1).max(24) })).max(6).default([]),
-    waiting: z.array(id).max(24).default([]),
+      .max(MOST_SEATS),
+    players: z.array(z.strictObject({ id, name })).max(MOST_PLAYERS).default([]),
+    feeds: z.array(z.strictObject({ id, name })).max(MOST_FEEDS).default([]),
+    shares: z.array(z.strictObject({ id, name })).max(MOST_SHARES).default([]),
+    groups: z.array(z.strictObject({ id, name, seats: z.array(id).min(1).max(MOST_SEATS) })).max(MOST_GROUPS).default([]),
+    waiting: z.array(id).max(MOST_SEATS).default([]),
     sources: z.partialRecord(sourceId, sourceSettingsSchema).default({}),
     listeners: z
       .partialRecord(

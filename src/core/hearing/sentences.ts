@@ -1,6 +1,7 @@
 import { heardAt } from './compile';
 import { dbInWords, listenerName, listInWords } from './names';
 import { NOTHING_ON_AIR, type OnAir } from './on-air';
+import { placeNow, whoWaits, type PlaceState } from './place-now';
 import { exceptionAt, isOwnVoice, operandFor, ruleSays } from './operands';
 import { listenersOf, sourcesOf, type HearingPlan, type HearingRule, type Listener, type Source } from './plan';
 
@@ -40,18 +41,42 @@ export function heardBySentence(plan: HearingPlan, source: Source, onAir: OnAir 
 }
 
 /** One crosspoint: what it does, and whether a rule or a hand says so. */
-export function crosspointSentence(plan: HearingPlan, source: Source, listener: Listener): string {
+export function crosspointSentence(plan: HearingPlan, source: Source, listener: Listener, onAir: OnAir = NOTHING_ON_AIR): string {
   if (isOwnVoice(source, listener)) return `${source.name}’s own voice has no place in ${source.name}’s return.`;
   const operand = operandFor(source, listener);
   if (!operand) return `${source.name} is private and stays out of ${listenerName(listener)}.`;
-  const db = heardAt(plan, NOTHING_ON_AIR, source, listener, listenersOf(plan));
-  const state = db === null ? 'is not heard in' : `is heard at ${dbInWords(db)} in`;
+  const { state, gainDb } = placeNow(plan, onAir, source, listener, listenersOf(plan));
   const rule = ruleSays(plan, operand);
   const why = exceptionAt(plan, listener.id, source.id)
     ? `changed by hand; the rule says ${rule.open ? '0 dB' : 'closed'}`
     : 'as the rule says';
-  return `${capital(sourceInWords(source))} ${state} ${listenerName(listener)}, ${why}.`;
+  const name = capital(sourceInWords(source));
+  const where = listenerName(listener);
+  if (state === 'lit') return `${name} is heard at ${dbInWords(gainDb)} in ${where}, ${why}.`;
+  if (state === 'dark') return `${name} is not heard in ${where}, ${why}.`;
+  return `${name} is not heard in ${where} now: ${reasonInWords(plan, state, source, listener)}. The lamp stays set to ${dbInWords(gainDb)}, ${why}.`;
 }
+
+/** Why a place that the plan has open is not heard now. */
+function reasonInWords(plan: HearingPlan, state: PlaceState, source: Source, listener: Listener): string {
+  switch (state) {
+    case 'held':
+      return `${sourceInWords(source)} is kept out of every mix`;
+    case 'waiting':
+      return `${whoWaits(plan, source, listener)} is waiting to be let in`;
+    case 'coughed':
+      return `${source.name} is muted by the cough key`;
+    case 'off':
+      return `${sourceInWords(source)} is switched off`;
+    case 'kept-out':
+      return `${sourceInWords(source)} is kept out of ${KIND_IN_WORDS[listener.kind]}`;
+    default:
+      return 'these phones carry something else for the moment';
+  }
+}
+
+const KIND_IN_WORDS: Record<Listener['kind'], string> = { phones: 'your phones', return: 'all returns', program: 'the program', feed: 'the feeds' };
+
 
 interface Heard {
   name: string;

@@ -15,20 +15,28 @@ export function slotsInOrder(plan: HearingPlan): Slots {
   };
 }
 
+/** More is asked for than there are places; the sentence is for the host. */
+export class NoPlaceError extends RangeError {
+  readonly code = 'no-place';
+}
+
 /**
  * Places for a changed plan: whoever had one keeps it, so that a gain never ramps from one source
- * to another. Newcomers are added; only a full engine gives them the places of those who left.
- * @throws {RangeError} when the plan itself has more than `most` sources or listeners
+ * to another. Newcomers are added; only a full engine gives them the places of those who left, and never
+ * one that is pinned: a track still records from it.
+ * @throws {NoPlaceError} when there is no place left for somebody
  */
-export function keepSlots(before: Slots, plan: HearingPlan, most: number): Slots {
+export function keepSlots(before: Slots, plan: HearingPlan, most: { sources: number; listeners: number }, pinned: ReadonlySet<string> = NOTHING_PINNED): Slots {
   const now = slotsInOrder(plan);
   return {
-    sources: keep(before.sources, now.sources, most),
-    listeners: keep(before.listeners, now.listeners, most),
+    sources: keep(before.sources, now.sources, most.sources, pinned),
+    listeners: keep(before.listeners, now.listeners, most.listeners, pinned),
   };
 }
 
-function keep<Id>(before: readonly Id[], now: readonly Id[], most: number): Id[] {
+const NOTHING_PINNED: ReadonlySet<string> = new Set();
+
+function keep<Id extends string>(before: readonly Id[], now: readonly Id[], most: number, pinned: ReadonlySet<string>): Id[] {
   const places = [...before];
   for (const id of now) {
     if (places.includes(id)) continue;
@@ -36,8 +44,12 @@ function keep<Id>(before: readonly Id[], now: readonly Id[], most: number): Id[]
       places.push(id);
       continue;
     }
-    const left = places.findIndex((held) => !now.includes(held));
-    if (left < 0) throw new RangeError(`This desk holds ${most} sources and as many listeners, not more.`);
+    const left = places.findIndex((held) => !now.includes(held) && !pinned.has(held));
+    if (left < 0) {
+      const kept = places.filter((held) => !now.includes(held)).length;
+      const why = kept > 0 ? `; ${kept} of them belong to people who have left and whose tracks are still recorded. They are free again when the recording stops` : '';
+      throw new NoPlaceError(`There is no place left on this desk: it has ${most}${why}.`);
+    }
     places[left] = id;
   }
   return places;

@@ -75,6 +75,8 @@ export interface MixSession {
   setTalking(seat: string | null): void;
   startPractice(options: PracticeCallOptions): void;
   stopPractice(): void;
+  /** Whether a practice seat is heard when its turn comes; its place in the conversation goes on either way. */
+  setPracticeSpeaks(seat: string, speaks: boolean): void;
   /** Puts a practice seat on loudspeakers of that level, or on a headset (null). */
   setPracticeRoom(seat: string, couplingDb: number | null): void;
   /** Samples concealed on a practice seat's line so far. */
@@ -103,6 +105,9 @@ export function createMixSession(options: MixSessionOptions): MixSession {
   let cued = '';
   let playerSlots: { player: SoundPlayer; slot: number }[] = [];
   let voiceSlots: number[] = [];
+  const silentPractice = new Set<string>();
+  /** What a practice seat says that is not heard. */
+  const unheard = new Float32Array(options.maxBlock);
   let returnSlots: number[] = [];
   const talk = createTalkSwitch();
   let talkingSeat: string | null = null;
@@ -138,7 +143,7 @@ export function createMixSession(options: MixSessionOptions): MixSession {
     playerSlots = [...players].map(([id, player]) => ({ player, slot: sourceSlot(soundsOf(id)) }));
     cueSlot = sourceSlot(CUE);
     guardTap?.follow(guarded === null ? -1 : sourceSlot(guarded));
-    voiceSlots = practice?.seats.map((seat) => sourceSlot(voiceOf(seat))) ?? [];
+    voiceSlots = practice?.seats.map((seat) => (silentPractice.has(seat) ? -1 : sourceSlot(voiceOf(seat)))) ?? [];
     if (talkingSeat !== null) talk.slots(sourceSlot(voiceOf(talkingSeat)), sourceSlot(talkbackOf(talkingSeat)));
     returnSlots = practice?.seats.map((seat) => listenerSlot(returnOf(seat))) ?? [];
   };
@@ -205,6 +210,11 @@ export function createMixSession(options: MixSessionOptions): MixSession {
       callStart = -1;
       findSlots();
     },
+    setPracticeSpeaks(seat, speaks) {
+      if (speaks) silentPractice.delete(seat);
+      else silentPractice.add(seat);
+      findSlots();
+    },
     setPracticeRoom(seat, couplingDb) {
       const speaker = practice?.seats.indexOf(seat) ?? -1;
       if (speaker >= 0) practice?.setCoupling(speaker, couplingDb);
@@ -227,7 +237,11 @@ export function createMixSession(options: MixSessionOptions): MixSession {
       practice.advance(length);
       for (let speaker = 0; speaker < voiceSlots.length; speaker++) {
         const slot = voiceSlots[speaker];
-        if (slot < 0) continue;
+        if (slot < 0) {
+          // Time goes on for whoever is not heard: they go on where they are, not where they were.
+          practice.produce(speaker, unheard, length);
+          continue;
+        }
         const { left, right } = engine.inputs[slot];
         practice.produce(speaker, left, length);
         right.set(left);

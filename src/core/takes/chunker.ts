@@ -23,6 +23,8 @@ export interface Chunker {
   /** Session clock of the first sample, or -1 before any. */
   clockAtStart(): number;
   losses(): readonly LostStretch[];
+  /** Further tracks from the next sample on; blocks have their channels behind the others from now on. Their first chunk is silent up to there. */
+  addTracks(channelCounts: readonly number[]): void;
 }
 
 /** Where a chunker goes on that begins in the middle of a take. */
@@ -38,8 +40,13 @@ export interface ChunkerStart {
  * @param chunkSamples frames in each chunk but the last
  */
 export function createChunker(channelCounts: readonly number[], emit: ChunkSink, from?: ChunkerStart, chunkSamples = CHUNK_FRAMES): Chunker {
-  const tracks = channelCounts.map((count) => Array.from({ length: count }, () => new Float32Array(chunkSamples)));
-  const channels = tracks.flat();
+  const tracks: Float32Array[][] = [];
+  let channels: Float32Array[] = [];
+  const addTracks = (counts: readonly number[]): void => {
+    tracks.push(...counts.map((count) => Array.from({ length: count }, () => new Float32Array(chunkSamples))));
+    channels = tracks.flat();
+  };
+  addTracks(channelCounts);
   const losses: LostStretch[] = [];
   let filled = 0;
   let index = from?.index ?? 0;
@@ -86,5 +93,6 @@ export function createChunker(channelCounts: readonly number[], emit: ChunkSink,
     captured: () => index * chunkSamples + filled,
     clockAtStart: () => start,
     losses: () => losses,
+    addTracks,
   };
 }

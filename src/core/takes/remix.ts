@@ -1,7 +1,7 @@
 import { createEngine } from '../engine/engine';
 import { compilePlan } from '../hearing/compile';
-import type { HearingPlan } from '../hearing/plan';
 import { sourcesOf } from '../hearing/plan';
+import { asOnAir, type PlanInForce } from './plan-log';
 
 /** A recorded source on its way into a mix. */
 export interface RemixTrack {
@@ -12,9 +12,9 @@ export interface RemixTrack {
 
 export interface RemixRequest {
   tracks: readonly RemixTrack[];
-  /** The plan at the take's beginning, and those that came into force later. */
-  plan: HearingPlan;
-  planChanges: readonly { atSample: number; plan: HearingPlan }[];
+  /** What was in force at the take's beginning, and what came into force later. */
+  begin: PlanInForce;
+  changes: readonly PlanInForce[];
 }
 
 /** The program made anew from isolated tracks, piece by piece. */
@@ -26,23 +26,26 @@ export interface Remix {
 const BLOCK = 128;
 
 /** Plays tracks through the engine by the plan of their take, plan changes at their samples, as it was on air. */
-export function createRemix({ tracks, plan, planChanges }: RemixRequest): Remix {
+export function createRemix({ tracks, begin, changes: all }: RemixRequest): Remix {
+  const changes = [...all].sort((a, b) => a.atSample - b.atSample);
   const engine = createEngine({ sources: tracks.length, listeners: 1, maxBlock: BLOCK });
-  const compiled = (one: HearingPlan) => {
-    const known = new Set<string>(sourcesOf(one).map(({ id }) => id));
+  const compiled = ({ plan: one, hands }: PlanInForce) => {
     const sources = tracks.map(({ recorded }) => sourcesOf(one).find(({ id }) => id === recorded)?.id ?? ('voice:not-there' as const));
-    if (tracks.every(({ recorded }) => !known.has(recorded))) throw new RangeError('None of these tracks is in the plan.');
-    return compilePlan(one, { slots: { sources, listeners: ['program'] } });
+    return compilePlan(one, { onAir: asOnAir(hands), slots: { sources, listeners: ['program'] } });
   };
-  const changes = [...planChanges].sort((a, b) => a.atSample - b.atSample);
-  engine.setPlan(compiled(plan), 0);
+  const known = new Set<string>([begin, ...changes].flatMap(({ plan }) => sourcesOf(plan).map(({ id }) => id)));
+  if (!tracks.some(({ recorded }) => known.has(recorded))) throw new RangeError('None of these tracks is in the plan.');
+  engine.setPlan(compiled(begin), 0);
   let at = 0;
   return {
     process(blocks, length) {
       const left = new Float32Array(length);
       const right = new Float32Array(length);
       for (let done = 0; done < length; ) {
-        while (changes.length > 0 && changes[0].atSample <= at) engine.setPlan(compiled(changes.shift()!.plan));
+        while (changes.length > 0 && changes[0].atSample <= at) {
+          const next = changes.shift()!;
+          engine.setPlan(compiled(next), next.rampSeconds);
+        }
         const count = Math.min(BLOCK, length - done, (changes[0]?.atSample ?? Infinity) - at);
         blocks.forEach((channels, k) => {
           engine.inputs[k].left.set(channels[0].subarray(done, done + count));

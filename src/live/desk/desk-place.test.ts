@@ -10,7 +10,7 @@ interface Opened {
   onOpen(greeting: DeskGreeting): void;
   onMessage(message: BoxMessage): void;
   onAway(): void;
-  onRefused(code: string): void;
+  onRefused(code: string, words?: string): void;
   closed: boolean;
 }
 
@@ -27,16 +27,18 @@ vi.mock('../lines/message-stream', () => ({
 describe('a window’s place at the desk', () => {
   let store: StoreApi<DeskState>;
   let ousted: number;
+  let signedOut: number;
+  const troubles: string[] = [];
   const scenes: ForWatchers[] = [];
   const posted: { to: string }[] = [];
   const stream = () => streams.all.at(-1) as Opened;
-  const place = (mayWork = true) => new DeskPlace({ episode: 'e', mayWork, store, onDesk: () => undefined, onMessage: () => undefined, onScene: (scene) => scenes.push(scene), onOusted: () => ousted++ });
+  const place = (mayWork = true) => new DeskPlace({ episode: 'e', mayWork, store, onDesk: () => undefined, onMessage: () => undefined, onScene: (scene) => scenes.push(scene), onOusted: () => ousted++, onSignedOut: () => signedOut++, trouble: (sentence) => troubles.push(sentence) });
   const now = () => store.getState().place;
 
   beforeEach(() => {
     vi.useFakeTimers();
     streams.all = [];
-    scenes.length = posted.length = ousted = 0;
+    scenes.length = posted.length = troubles.length = ousted = signedOut = 0;
     store = createStore(() => initialDeskState(deskData()));
     vi.stubGlobal('fetch', (_: string, { body }: { body: string }) => {
       posted.push(JSON.parse(body) as { to: string });
@@ -92,8 +94,10 @@ describe('a window’s place at the desk', () => {
     desk.send('runa', { n: 1 });
     await vi.advanceTimersByTimeAsync(5000);
     expect(posted).toEqual([]);
-    desk.takeOver();
-    expect(stream().url).toContain('as=desk&window=w1&takeOver=true');
+    await desk.takeOver();
+    // What changes something is no address that a link can lead to.
+    expect(posted).toEqual([{ window: 'w1' }]);
+    expect(stream().url).toContain('as=desk&window=w1');
     stream().onOpen({ windows: [], iceServers: [] });
     expect(now()).toBe('desk');
   });
@@ -106,6 +110,29 @@ describe('a window’s place at the desk', () => {
     vi.advanceTimersByTime(10_000);
     stream().onRefused('open-elsewhere');
     expect([now(), ousted]).toEqual(['watching', 1]);
+  });
+
+  it('stays the desk when its person was signed out, and says what waited when they are back', async () => {
+    const desk = place();
+    desk.open();
+    stream().onOpen({ windows: [], iceServers: [] });
+    stream().onAway();
+    stream().onRefused('sign-in');
+    expect([now(), ousted, signedOut, store.getState().boxAway]).toEqual(['desk', 0, 1, true]);
+    desk.send('runa', { n: 1 });
+    await vi.advanceTimersByTimeAsync(5000);
+    expect(posted).toEqual([]);
+    desk.openAgain();
+    stream().onOpen({ windows: [], iceServers: [] });
+    await vi.advanceTimersByTimeAsync(1000);
+    expect([posted.map(({ to }) => to), store.getState().boxAway]).toEqual([['runa'], false]);
+  });
+
+  it('keeps the call going when its account may not work the desk any more, and says so', () => {
+    place().open();
+    stream().onOpen({ windows: [], iceServers: [] });
+    stream().onRefused('not-allowed', 'You may watch this desk, not work it.');
+    expect([now(), ousted, troubles]).toEqual(['desk', 0, [expect.stringContaining('You may watch this desk')]]);
   });
 
   it('only watches where its person may not work the desk', () => {

@@ -1,5 +1,6 @@
 import type { StoreApi } from 'zustand/vanilla';
 import { WATCHERS, type BoxMessage, type ForWatchers, type FromServer } from '@/core/lines/messages';
+import { sendJson } from '../api';
 import { createMessagePost, type MessagePost } from '../lines/message-post';
 import { openMessageStream, type MessageStream } from '../lines/message-stream';
 import { windowId } from '../lines/window-id';
@@ -22,6 +23,9 @@ export interface DeskPlaceOptions {
   onScene(scene: ForWatchers): void;
   /** Another window took the desk over. */
   onOusted(): void;
+  /** The server no longer knows who sits here. */
+  onSignedOut(): void;
+  trouble(sentence: string): void;
 }
 
 /** A window that was just reloaded or closed gives the desk back within this time. */
@@ -44,12 +48,21 @@ export class DeskPlace {
   }
 
   open(): void {
-    if (this.#options.mayWork) this.#claim(false, performance.now() + PATIENCE_MS);
+    if (this.#options.mayWork) this.#claim(performance.now() + PATIENCE_MS);
     else this.#watch();
   }
 
-  takeOver(): void {
-    this.#claim(true, 0);
+  /** Makes this window the desk, whichever is it now. @throws {ServerError} */
+  async takeOver(): Promise<void> {
+    await sendJson('POST', `/api/episodes/${this.#options.episode}/desk`, { window: windowId() });
+    this.#close();
+    this.#claim(0);
+  }
+
+  /** The host has signed in again: goes on where it was. */
+  openAgain(): void {
+    if (this.#options.store.getState().place === 'watching') this.#watch();
+    else this.#claim(performance.now() + PATIENCE_MS);
   }
 
   /** To one seat; nothing is sent by a window that only watches. */
@@ -61,11 +74,12 @@ export class DeskPlace {
     this.send(WATCHERS, scene);
   }
 
-  #claim(takeOver: boolean, patientUntil: number): void {
-    this.#close();
+  /** What waits to be said goes on waiting. */
+  #claim(patientUntil: number): void {
+    this.#stream?.close();
     const { store, onDesk, onMessage } = this.#options;
     this.#stream = openMessageStream<DeskGreeting>({
-      url: `${this.#address}?as=desk&window=${windowId()}&takeOver=${takeOver}`,
+      url: `${this.#address}?as=desk&window=${windowId()}`,
       onOpen: (greeting) => {
         this.#post ??= createMessagePost(this.#address, {}, () => undefined);
         this.#post.go();
@@ -81,13 +95,28 @@ export class DeskPlace {
         this.#post?.hold();
         store.setState({ boxAway: true });
       },
-      onRefused: (code) => {
-        if (code === 'open-elsewhere' && performance.now() < patientUntil) {
-          setTimeout(() => this.#claim(false, patientUntil), TRY_AGAIN_MS);
-        } else if (store.getState().place === 'desk') this.#oust();
-        else this.#watch();
+      onRefused: (code, words) => {
+        // The call and the recording go on here; the place is claimed again as soon as the host has signed in.
+        if (code === 'sign-in') return this.#lose();
+        if (code === 'open-elsewhere' && performance.now() < patientUntil) setTimeout(() => this.#claim(patientUntil), TRY_AGAIN_MS);
+        else if (store.getState().place !== 'desk') this.#watch();
+        else if (code === 'open-elsewhere') this.#oust();
+        else this.#refuse(words);
       },
     });
+  }
+
+  #lose(): void {
+    this.#post?.hold();
+    this.#options.store.setState({ boxAway: true });
+    this.#options.onSignedOut();
+  }
+
+  /** The server will not have this account at the desk any more; what runs here goes on until the host decides. */
+  #refuse(words: string): void {
+    const { store, trouble } = this.#options;
+    store.setState({ boxAway: true });
+    trouble(`The server does not let this account work the desk any more. ${words} The call goes on here; what is recorded is kept on this computer.`);
   }
 
   #oust(): void {
@@ -104,7 +133,7 @@ export class DeskPlace {
       onOpen: () => store.setState({ boxAway: false }),
       onMessage: ({ body }) => this.#options.onScene(body as ForWatchers),
       onAway: () => store.setState({ boxAway: true }),
-      onRefused: () => store.setState({ boxAway: true }),
+      onRefused: (code) => (code === 'sign-in' ? this.#lose() : store.setState({ boxAway: true })),
     });
   }
 

@@ -11,7 +11,7 @@ import { initialDeskState } from './desk-state';
 function openPlan() {
   const data = deskData();
   const store = createStore(() => initialDeskState(data));
-  const heard = { inForce: [] as { compiled: CompiledPlan; rampSeconds?: number }[], troubles: [] as string[] };
+  const heard = { inForce: [] as { compiled: CompiledPlan; rampSeconds?: number; number: number }[], pinned: new Set<string>(), troubles: [] as string[] };
   const server = { version: 1, plan: data.plan };
   vi.stubGlobal('fetch', (_: string, init?: { method?: string; body: string }) => {
     if (!init?.method) return Promise.resolve(Response.json(server));
@@ -21,7 +21,8 @@ function openPlan() {
     return Promise.resolve(Response.json({ version: server.version }));
   });
   const plan = new DeskPlan(data, store, {
-    inForce: (compiled, rampSeconds) => heard.inForce.push({ compiled, rampSeconds }),
+    inForce: (compiled, { rampSeconds, number }) => heard.inForce.push({ compiled, rampSeconds, number }),
+    pinned: () => heard.pinned,
     changed: () => undefined,
     trouble: (sentence) => heard.troubles.push(sentence),
   });
@@ -88,5 +89,43 @@ describe('the plan of the desk', () => {
     expect(heard.troubles[0]).toMatch(/^Another window changed the plan\. Taken over from it: .*priya.*\. Yours stayed: 1\.$/i);
     plan.undo();
     expect(level()).toBe(-6);
+  });
+
+  it('gives every plan that others can hear a number of its own, and none to what only the host hears', () => {
+    const { plan, store, trim, heard } = openPlan();
+    const numbers = () => heard.inForce.map(({ number }) => number);
+    plan.change(trim(-3));
+    plan.enforce();
+    store.setState(({ onAir }) => ({ onAir: { ...onAir, phonesDim: true, listenTo: { source: 'voice:runa' } } }));
+    plan.enforce();
+    store.setState(({ onAir }) => ({ onAir: { ...onAir, cough: { 'voice:maren': { callers: true, program: true } } } }));
+    plan.enforce();
+    plan.change(trim(-6));
+    expect(numbers()).toEqual([1, 1, 1, 2, 3]);
+    expect(plan.inForce()).toMatchObject({ number: 3, plan: store.getState().plan });
+  });
+
+  it('changes nothing when there is no place left, and says why', () => {
+    const { plan, store, heard } = openPlan();
+    const before = store.getState().plan;
+    const [host, caller] = before.seats;
+    let come = 0;
+    // Everybody who comes leaves again, while a track still records them all.
+    const next = () => ({ ...before, seats: [host, { ...caller, id: `guest-${come++}` }] });
+    while (plan.set(next()) && come < 100) for (const id of ['voice', 'return']) heard.pinned.add(`${id}:guest-${come - 1}`);
+    expect(come).toBeGreaterThan(10);
+    expect(heard.troubles).toEqual([expect.stringContaining('whose tracks are still recorded')]);
+    expect(store.getState().plan.seats.at(-1)?.id).toBe(`guest-${come - 2}`);
+    heard.pinned.clear();
+    expect(plan.set(next())).toBe(true);
+  });
+
+  it('is judged together with the hands', () => {
+    const { plan, store } = openPlan();
+    plan.change((now) => ({ ...now, couplings: [{ id: 'a', kind: 'loudspeakers', from: 'ears:priya', to: 'voice:priya', gainDb: -10, delayMs: 200, measured: false }] }));
+    expect(store.getState().audit.verdict).not.toBe('safe');
+    store.setState(({ onAir }) => ({ onAir: { ...onAir, held: ['voice:priya'] } }));
+    plan.enforce();
+    expect(store.getState().audit.verdict).toBe('safe');
   });
 });

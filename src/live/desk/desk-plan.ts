@@ -3,14 +3,17 @@ import { auditPlan, type PlanChange } from '@/core/hearing/audit/index';
 import { compilePlan, type CompiledPlan } from '@/core/hearing/compile';
 import { differences } from '@/core/hearing/merge';
 import type { HearingPlan } from '@/core/hearing/plan';
-import { keepSlots, slotsInOrder, type Slots } from '@/core/hearing/slots';
+import { keepSlots, NoPlaceError, slotsInOrder, type Slots } from '@/core/hearing/slots';
+import { MOST_LISTENERS, MOST_SOURCES } from '@/core/limits';
 import type { DeskData } from '@/core/session/desk-data';
 import type { DeskState } from './desk-state';
+import { keptHands } from '@/core/takes/plan-log';
+import type { NumberedInForce } from '../recorder/take-recording';
 import { createPlanKeeper, type PlanKeeper, type StoredPlan } from './plan-keeper';
 import { PlanSteps } from './plan-steps';
 
-/** Room of the engine: sources and listeners of the largest episode. */
-export const MOST_PLACES = 32;
+/** Room of the engine. */
+const MOST_PLACES = { sources: MOST_SOURCES, listeners: MOST_LISTENERS };
 /** A caller who is brought up, or taken down, comes and goes in this time. */
 const BRING_UP_SECONDS = 0.35;
 /** So many changes of another window are named one by one. */
@@ -18,7 +21,9 @@ const MOST_NAMED = 3;
 
 interface DeskPlanHearers {
   /** The mixes are others now: the audio thread, its wires and the guests' pages follow. */
-  inForce(compiled: CompiledPlan, rampSeconds?: number): void;
+  inForce(compiled: CompiledPlan, what: NumberedInForce): void;
+  /** Sources and listeners whose places a track records from. */
+  pinned(): ReadonlySet<string>;
   /** This window changed the plan, and it comes into force next. */
   changed(plan: HearingPlan, before: HearingPlan): void;
   trouble(sentence: string): void;
@@ -35,6 +40,7 @@ export class DeskPlan {
   readonly #keeper: PlanKeeper;
   #slots: Slots;
   #compiled: CompiledPlan;
+  #inForce: NumberedInForce;
 
   constructor({ episode, plan, planVersion }: DeskData, store: StoreApi<DeskState>, hearers: DeskPlanHearers) {
     this.#store = store;
@@ -42,6 +48,7 @@ export class DeskPlan {
     this.#steps = new PlanSteps(store, (changed, rampSeconds) => this.set(changed, rampSeconds));
     this.#slots = slotsInOrder(plan);
     this.#compiled = compilePlan(plan);
+    this.#inForce = { number: 0, plan, onAir: store.getState().onAir };
     this.#keeper = createPlanKeeper(episode.id, { version: planVersion, plan }, {
       onState: (planSaving) => store.setState({ planSaving }),
       onMerged: (merged, theirs) => this.#takeIn(merged, theirs),
@@ -51,6 +58,11 @@ export class DeskPlan {
   /** The plan as the engine has it: which slot is which source and listener. */
   compiled(): CompiledPlan {
     return this.#compiled;
+  }
+
+  /** The plan and hands that were last put into force, with their number. */
+  inForce(): NumberedInForce {
+    return this.#inForce;
   }
 
   /** The version the server has. */
@@ -92,13 +104,15 @@ export class DeskPlan {
     this.set({ ...plan, waiting: [...new Set([...plan.waiting, ...guests])] });
   }
 
-  /** A change that is no step of the host's: it cannot be taken back. */
-  set(plan: HearingPlan, rampSeconds?: number): void {
+  /** A change that is no step of the host's: it cannot be taken back. False, and said, where the desk has no room for it. */
+  set(plan: HearingPlan, rampSeconds?: number): boolean {
+    if (!this.#hasRoom(plan)) return false;
     const { plan: before } = this.#store.getState();
-    this.#store.setState({ plan, audit: auditPlan(plan) });
+    this.#store.setState({ plan });
     this.#hearers.changed(plan, before);
     this.enforce(rampSeconds);
     this.#keeper.changed(plan);
+    return true;
   }
 
   /** Goes on from what the server has, without what this window had. */
@@ -110,9 +124,25 @@ export class DeskPlan {
   /** Puts the plan into force as it and the host's hands on air are now. */
   enforce(rampSeconds?: number): void {
     const { plan, onAir } = this.#store.getState();
-    this.#slots = keepSlots(this.#slots, plan, MOST_PLACES);
+    this.#slots = keepSlots(this.#slots, plan, MOST_PLACES, this.#hearers.pinned());
     this.#compiled = compilePlan(plan, { onAir, slots: this.#slots });
-    this.#hearers.inForce(this.#compiled, rampSeconds);
+    this.#store.setState({ audit: auditPlan(plan, onAir) });
+    // What only the host's phones hear is no other plan for a take.
+    const same = plan === this.#inForce.plan && JSON.stringify(keptHands(onAir)) === JSON.stringify(keptHands(this.#inForce.onAir));
+    this.#inForce = { number: this.#inForce.number + (same ? 0 : 1), plan, onAir, rampSeconds };
+    this.#hearers.inForce(this.#compiled, this.#inForce);
+  }
+
+  /** Whether everybody of a plan finds a place; says so where not, before anything is changed. */
+  #hasRoom(plan: HearingPlan): boolean {
+    try {
+      keepSlots(this.#slots, plan, MOST_PLACES, this.#hearers.pinned());
+      return true;
+    } catch (error) {
+      if (!(error instanceof NoPlaceError)) throw error;
+      this.#hearers.trouble(error.message);
+      return false;
+    }
   }
 
   /** Sends what is not yet kept. Called when the page is being left. */
@@ -122,7 +152,8 @@ export class DeskPlan {
 
   /** Steps back from here would undo what others did. */
   #replace(plan: HearingPlan): void {
-    this.#store.setState({ plan, audit: auditPlan(plan), past: [], future: [] });
+    if (!this.#hasRoom(plan)) return;
+    this.#store.setState({ plan, past: [], future: [] });
     this.enforce();
   }
 

@@ -1,10 +1,12 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { createStore } from 'zustand/vanilla';
 import { compilePlan } from '@/core/hearing/compile';
+import { withSeats } from '@/core/hearing/seats';
+import { keepSlots, slotsInOrder } from '@/core/hearing/slots';
 import type { FromRecorder, LineGap } from '../recorder/messages';
 import { beginTakeRecording, type TakeChoices } from '../testing/fake-take-recording';
 import { deskData } from '../testing/desk-data';
-import { PAUSED_FRAMES, RECORDED_FRAMES, statusBoard, statusBoardBytes } from '../worklet/status-board';
+import { RECORDED_FRAMES, statusBoard, statusBoardBytes } from '../worklet/status-board';
 import type { AudioDesk } from './audio-desk';
 import { DeskRecording } from './desk-recording';
 import { initialDeskState, type DeskState } from './desk-state';
@@ -18,12 +20,15 @@ function desk(change: Partial<DeskState> = {}) {
   const store = createStore<DeskState>(() => ({ ...initialDeskState(data), ...change }));
   const board = statusBoard(new SharedArrayBuffer(statusBoardBytes(8, 8)), 8, 8);
   const told: object[] = [];
+  let slots = slotsInOrder(data.plan);
   const audio = { board, tell: (message: object) => void told.push(message) } as unknown as AudioDesk;
-  const plays = { begin: () => undefined, beforeEnd: () => undefined, end: () => Promise.resolve() } as never;
+  const plays = { begin: () => undefined, end: () => Promise.resolve() } as never;
   const recording = new DeskRecording({
     episode: 'e',
     store,
-    compiled: () => compilePlan(store.getState().plan),
+    compiled: () => compilePlan(store.getState().plan, { slots: (slots = keepSlots(slots, store.getState().plan, { sources: 40, listeners: 40 })) }),
+    inForce: () => ({ number: 5, plan: store.getState().plan, onAir: store.getState().onAir }),
+    signedOut: () => store.setState({ signedOut: true }),
     silentSeats: () => ['runa'],
     plays,
     trouble: (sentence) => store.setState(({ troubles }) => ({ troubles: [...troubles, sentence] })),
@@ -34,8 +39,8 @@ function desk(change: Partial<DeskState> = {}) {
 describe('the recording of a desk', () => {
   const said: TakeChoices[] = [];
   const last = () => said.at(-1)!;
-  const captured = (frames: number, board?: AudioDesk['board'], pausedFrames = 0): void => {
-    if (board) Object.assign(board.clocks, { [RECORDED_FRAMES]: frames, [PAUSED_FRAMES]: pausedFrames });
+  const captured = (frames: number, board?: AudioDesk['board']): void => {
+    if (board) board.clocks[RECORDED_FRAMES] = frames;
     last().say({ type: 'progress', capturedFrames: frames, keptFrames: frames, safeFrames: [], waiting: null } satisfies FromRecorder);
   };
   beforeEach(() => {
@@ -53,10 +58,10 @@ describe('the recording of a desk', () => {
     await recording.start(audio);
     captured(59 * SECOND, board);
     recording.pause(true);
-    captured(60 * SECOND, board, 200);
+    captured(60 * SECOND, board);
     expect(last().stopped).toBe(false);
     recording.pause(false);
-    captured(60 * SECOND + 512, board, 200);
+    captured(60 * SECOND + 512, board);
     expect(last().stopped).toBe(true);
     expect(store.getState().recording?.phase).toBe('finishing');
     last().say({ type: 'sealed', lengthSamples: 60 * SECOND + 512, lostSamples: 0 });
@@ -70,23 +75,59 @@ describe('the recording of a desk', () => {
     expect(last().stopped).toBe(false);
   });
 
-  it('measures each pause once, where the audio thread says it was', async () => {
-    const { recording, audio, board, told } = desk();
+  it('tells the recorder of every plan before the audio thread has it, the first one included', async () => {
+    const { recording, audio, store, told } = desk();
     await recording.start(audio);
-    captured(SECOND, board);
+    expect(last().plans).toEqual([5]);
+    recording.planInForce({ number: 6, plan: store.getState().plan, onAir: store.getState().onAir });
+    expect(last().plans).toEqual([5, 6]);
     recording.pause(true);
     expect(told).toContainEqual({ type: 'pause-recording', paused: true });
-    captured(SECOND + 256, board, 9600);
-    recording.pause(false);
-    captured(2 * SECOND, board, 24_000);
-    recording.pause(true);
-    recording.pause(true);
-    captured(2 * SECOND + 128, board, 24_000 + 4800);
-    void recording.stop();
-    expect(last().pauses).toEqual([
-      { atSample: SECOND + 256, lengthSamples: 24_000 },
-      { atSample: 2 * SECOND + 128, lengthSamples: 4800 },
-    ]);
+  });
+
+  it('gives whoever comes while a take runs a track from there on, and says so only when there is one', async () => {
+    const { recording, audio, store, board } = desk({ recordMixes: false });
+    await recording.start(audio);
+    const before = store.getState().recording!.recorded;
+    board.clocks[RECORDED_FRAMES] = 3 * SECOND;
+    const come = (id: string) => {
+      const { plan, seats } = store.getState();
+      const more = [...seats, { ...seats[1], id, name: id, fullName: `${id} of the slipway` }];
+      store.setState({ seats: more, plan: withSeats(plan, more), recordMixes: true });
+      recording.followSources();
+    };
+    come('tide');
+    // What is chosen meanwhile is for the next take.
+    expect(last().added.map(({ recorded }) => recorded)).toEqual([['voice:tide']]);
+    expect(last().added[0].taps.length).toBe(before.length + 1);
+    expect(store.getState().recording).toMatchObject({ recorded: before, coming: ['voice:tide'] });
+    last().say({ type: 'added', recorded: ['voice:tide'] });
+    expect(store.getState().recording).toMatchObject({ recorded: [...before, 'voice:tide'], coming: [] });
+    expect(store.getState().recording!.trackNames.at(-1)).toBe('tide of the slipway');
+    expect(recording.pinned().has('voice:tide')).toBe(true);
+    recording.followSources();
+    expect(last().added.length).toBe(1);
+    come('late');
+    expect(last().added.at(-1)!.recorded).toEqual(['voice:late']);
+    expect(last().added.at(-1)!.taps.map(({ slot }) => slot)).toEqual([...new Set(last().added.at(-1)!.taps.map(({ slot }) => slot))]);
+  });
+
+  it('does not record later what was left out of the take', async () => {
+    const { recording, audio, store } = desk({ leftOut: { 'sounds:bed': 'rights' } });
+    await recording.start(audio);
+    store.setState({ leftOut: {} });
+    recording.followSources();
+    expect(last().added).toEqual([]);
+  });
+
+  it('says that the host has to sign in while nothing is taken for want of it', async () => {
+    const { recording, audio, store } = desk();
+    await recording.start(audio);
+    last().say({ type: 'progress', capturedFrames: 9, keptFrames: 9, safeFrames: [], waiting: { code: 'sign-in', message: 'Sign in first.', passing: true } });
+    expect(store.getState()).toMatchObject({ signedOut: true, recording: { waiting: 'Sign in first.' } });
+    last().say({ type: 'trouble', message: 'A chunk was refused.' });
+    expect(store.getState().troubles).toEqual(['A chunk was refused.']);
+    expect(store.getState().recording).not.toBeNull();
   });
 
   it('lists who is not there from the first sample on, and a line that breaks from when its sound was last heard', async () => {
@@ -97,10 +138,14 @@ describe('the recording of a desk', () => {
     board.clocks[RECORDED_FRAMES] = 9 * SECOND;
     recording.lineMedia('runa', false, 500);
     recording.lineMedia('runa', false, 400);
+    recording.lineMedia('maren', false, 0, 'device-away');
+    board.clocks[RECORDED_FRAMES] = 10 * SECOND;
+    recording.lineMedia('maren', true, 0);
     void recording.stop();
     expect(last().gaps).toEqual([
       { recorded: 'voice:runa', atSample: 0, endSample: 5 * SECOND, cause: 'not-in-call' },
       { recorded: 'voice:runa', atSample: 8.5 * SECOND, endSample: null, cause: 'line-lost' },
+      { recorded: 'voice:maren', atSample: 9 * SECOND, endSample: 10 * SECOND, cause: 'device-away' },
     ] satisfies LineGap[]);
   });
 

@@ -1,27 +1,31 @@
 import type { StoreApi } from 'zustand/vanilla';
 import type { CompiledPlan } from '@/core/hearing/compile';
 import { voiceOf } from '@/core/hearing/ids';
-import type { HearingPlan } from '@/core/hearing/plan';
+import { placeName } from '@/core/hearing/names';
+import type { SampleFormat } from '@/core/formats/wav/sample-format';
 import type { LineReport } from '@/core/lines/line-report';
-import type { TakePause } from '@/core/takes/pauses';
 import { sendJson } from '../api';
 import type { FromRecorder, LineGap } from '../recorder/messages';
-import { beginTakeRecording, type TakeRecording } from '../recorder/take-recording';
-import { PAUSED_FRAMES, RECORDED_FRAMES } from '../worklet/status-board';
+import { beginTakeRecording, type NumberedInForce, type TakeRecording } from '../recorder/take-recording';
+import { RECORDED_FRAMES } from '../worklet/status-board';
 import type { AudioDesk } from './audio-desk';
 import type { DeskState, RecordingState } from './desk-state';
 import { OpenTakeKeeper } from './open-take-keeper';
 import type { PlayLog } from './play-log';
-import { chooseTracks, tracksAgain, type AgainTrack } from './track-choices';
+import { chooseTracks, tracksAgain, type AgainTrack, type RecordingChoice } from './track-choices';
 
 export interface DeskRecordingOptions {
   episode: string;
   store: StoreApi<DeskState>;
   /** The plan as the engine has it. */
   compiled(): CompiledPlan;
+  /** What the engine was given last. */
+  inForce(): NumberedInForce;
   /** Seats on a link whose sound does not arrive now. */
   silentSeats(): string[];
   trouble(sentence: string): void;
+  /** Something is not taken because the server no longer knows who sits here. */
+  signedOut(): void;
   /** Told of the take's beginning and end. */
   plays: PlayLog;
 }
@@ -37,11 +41,9 @@ export class DeskRecording {
   #tracks: AgainTrack[] = [];
   #gaps: LineGap[] = [];
   #reports: { seat: string; atSample: number; report: LineReport }[] = [];
-  #pauses: TakePause[] = [];
-  /** Pauses of the take before this desk went on with it. */
-  #pausesBefore: readonly TakePause[] = [];
-  /** A pause that began and is not yet measured: it is once the take goes on. */
-  #pausedAt: { sample: number; skippedBefore: number } | null = null;
+  /** What was chosen when the take began: it holds for whoever comes while it runs. */
+  #choice: Omit<RecordingChoice, 'seats'> = { recordMixes: false, recordTalkback: false, recordProcessed: false, leftOut: {} };
+  #format: SampleFormat = 'pcm24';
   #reporting: ReturnType<typeof setInterval> | undefined;
 
   /** A take that an earlier desk left. */
@@ -49,33 +51,34 @@ export class DeskRecording {
 
   constructor(options: DeskRecordingOptions) {
     this.#options = options;
-    this.openTake = new OpenTakeKeeper({ store: options.store, trouble: options.trouble, onRecorder: (message) => this.#onRecorder(message) });
+    this.openTake = new OpenTakeKeeper({ store: options.store, trouble: options.trouble, signedOut: options.signedOut, onRecorder: (message) => this.#onRecorder(message) });
   }
 
   async start(audio: AudioDesk): Promise<void> {
     const { store, episode, compiled, trouble } = this.#options;
     if (store.getState().recording) return;
-    const { plan, recordingSettings, stopAfterMinutes } = store.getState();
+    const { plan, recordingSettings, stopAfterMinutes, recordMixes, recordTalkback, recordProcessed } = store.getState();
     const { tracks, leftOut } = chooseTracks(plan, compiled(), store.getState());
     if (tracks.length === 0) return trouble('Recording did not start. Every track is left out; arm at least one in Prepare.');
     this.#tracks = tracks;
-    this.#reset(audio, []);
+    this.#choice = { recordMixes, recordTalkback, recordProcessed, leftOut: store.getState().leftOut };
+    this.#format = recordingSettings.format;
+    this.#reset(audio);
     store.setState({ recording: { ...this.#beginning(), leftOut, stopsAt: stopAfterMinutes > 0 ? stopAfterMinutes * 60_000 * SAMPLES_PER_MS : null }, lastTake: null });
     try {
-      this.#take = await beginTakeRecording(audio, episode, tracks, recordingSettings.format, leftOut, (message) => this.#onRecorder(message));
+      this.#take = await beginTakeRecording(audio, episode, tracks, recordingSettings.format, leftOut, this.#options.inForce, (message) => this.#onRecorder(message));
       this.#follow(this.#take.take, 0);
       this.#update({ phase: 'recording', take: this.#take.take, number: this.#take.number });
+      // Whoever came while it was starting.
+      this.followSources();
     } catch (error) {
       store.setState({ recording: null });
       trouble(`Recording did not start. ${(error as Error).message}`);
     }
   }
 
-  #reset(audio: AudioDesk, pauses: readonly TakePause[]): void {
+  #reset(audio: AudioDesk): void {
     this.#audio = audio;
-    this.#pausesBefore = pauses;
-    this.#pauses = [];
-    this.#pausedAt = null;
     this.#gaps = [];
   }
 
@@ -87,6 +90,7 @@ export class DeskRecording {
       number: 0,
       trackNames: this.#tracks.map(({ name }) => name),
       recorded: this.#tracks.map((track) => track.recorded),
+      coming: [],
       leftOut: [],
       stopsAt: null,
       capturedFrames: 0,
@@ -100,7 +104,7 @@ export class DeskRecording {
   #follow(take: string, fromSample: number): void {
     for (const seat of this.#options.silentSeats()) this.#openGap(seat, fromSample, 'not-in-call');
     this.#take?.lineGaps(this.#gaps);
-    this.#options.plays.begin(this.#audio!, take, () => this.#pauses, fromSample);
+    this.#options.plays.begin(this.#audio!, take, fromSample);
     this.#reporting = setInterval(() => void this.#sendReports(), REPORT_EVERY_MS);
   }
 
@@ -108,8 +112,6 @@ export class DeskRecording {
   stop(): Promise<void> {
     if (!this.#take) return Promise.resolve();
     this.#update({ phase: 'finishing' });
-    this.#options.plays.beforeEnd();
-    this.#measurePause();
     this.#take.stop(this.#gaps);
     return new Promise((resolve) => {
       const unsubscribe = this.#options.store.subscribe(({ recording }) => {
@@ -125,33 +127,40 @@ export class DeskRecording {
     const { recording } = this.#options.store.getState();
     if (!this.#take || !this.#audio || recording?.phase !== (paused ? 'recording' : 'paused')) return;
     this.#audio.tell({ type: 'pause-recording', paused });
-    if (paused) this.#pausedAt = { sample: -1, skippedBefore: this.#pauses.reduce((sum, pause) => sum + pause.lengthSamples, 0) };
     this.#update({ phase: paused ? 'paused' : 'recording' });
   }
 
-  /** Notes a pause that is over. Where it was and how long, the audio thread knows alone. */
-  #measurePause(): void {
-    if (!this.#pausedAt || !this.#audio) return;
-    const { clocks } = this.#audio.board;
-    const lengthSamples = clocks[PAUSED_FRAMES] - this.#pausedAt.skippedBefore;
-    // Captured samples stand still from the first skipped one on.
-    if (lengthSamples > 0 && this.#pausedAt.sample < 0) this.#pausedAt.sample = clocks[RECORDED_FRAMES];
-    const goesOn = clocks[RECORDED_FRAMES] > this.#pausedAt.sample || this.#options.store.getState().recording?.phase === 'finishing';
-    if (lengthSamples <= 0 || !goesOn) return;
-    this.#pauses.push({ atSample: this.#pausedAt.sample, lengthSamples });
-    this.#pausedAt = null;
-    this.#take?.pauses([...this.#pausesBefore, ...this.#pauses]);
+  /** The audio thread is given this next. */
+  planInForce(inForce: NumberedInForce): void {
+    this.#take?.inForce(inForce);
   }
 
-  planChanged(plan: HearingPlan): void {
-    this.#take?.planChanged(plan);
+  /** Sources and mixes whose places a track records from. */
+  pinned(): ReadonlySet<string> {
+    return new Set(this.#options.store.getState().recording === null ? [] : this.#tracks.map(({ recorded }) => placeRecorded(recorded)));
+  }
+
+  /** A source that appears while a take runs gets a track from there on; one that is back is recorded on its own again. */
+  followSources(): void {
+    const { store, compiled } = this.#options;
+    const { recording, plan, seats } = store.getState();
+    if (!this.#take || (recording?.phase !== 'recording' && recording?.phase !== 'paused')) return;
+    const { tracks } = chooseTracks(plan, compiled(), { ...this.#choice, seats });
+    const more = tracks.filter((track) => !this.#tracks.some(({ recorded }) => recorded === track.recorded));
+    const there = this.#tracks.map((track) => (track.tap.slot >= 0 ? track : { ...track, tap: tracks.find(({ recorded }) => recorded === track.recorded)?.tap ?? track.tap }));
+    if (more.length === 0 && there.every(({ tap }, k) => tap === this.#tracks[k].tap)) return;
+    this.#tracks = [...there, ...more];
+    this.#take.addTracks(more, this.#format, this.#tracks.map(({ tap }) => tap));
+    this.#update({ coming: [...recording.coming, ...more.map(({ recorded }) => recorded)] });
+    for (const seat of this.#options.silentSeats()) if (more.some(({ recorded }) => recorded === voiceOf(seat))) this.#openGap(seat, this.#now(), 'not-in-call');
+    this.#take.lineGaps(this.#gaps);
   }
 
   /** A line fell silent, or its sound came, so many milliseconds ago: the track holds silence meanwhile. */
-  lineMedia(seat: string, flowing: boolean, agoMs: number): void {
+  lineMedia(seat: string, flowing: boolean, agoMs: number, cause: LineGap['cause'] = 'line-lost'): void {
     if (!this.#take) return;
     const at = Math.max(0, this.#now() - Math.round(agoMs * SAMPLES_PER_MS));
-    if (!flowing) this.#openGap(seat, at, 'line-lost');
+    if (!flowing) this.#openGap(seat, at, cause);
     const open = this.#gaps.find((gap) => gap.recorded === voiceOf(seat) && gap.endSample === null);
     if (flowing && open) open.endSample = Math.max(at, open.atSample + 1);
     this.#take.lineGaps(this.#gaps);
@@ -167,13 +176,22 @@ export class DeskRecording {
     if (store.getState().recording) return;
     const going = this.openTake.goOn();
     if (!going) return trouble('This take cannot be gone on with here. Seal it, and begin another one.');
-    const { take, tracks, atSample, lineGaps, pauses, recovery } = going;
+    const { take, tracks, atSample, lineGaps, leftOut, recovery } = going;
     this.#tracks = tracksAgain(tracks, store.getState().plan, compiled(), store.getState());
-    this.#reset(audio, pauses);
+    this.#choice = choiceAgain(tracks, leftOut);
+    this.#format = tracks[0].format;
+    this.#reset(audio);
     this.#gaps = lineGaps.map((gap) => ({ ...gap, endSample: gap.endSample ?? atSample }));
     store.setState({ recording: { ...this.#beginning(), phase: 'recording', take: take.id, number: take.number, capturedFrames: atSample }, lastTake: null });
-    this.#take = recovery.goOn(audio, take.number, this.#tracks.map(({ tap }) => tap), atSample);
+    this.#take = recovery.goOn(audio, take.number, this.#tracks.map(({ tap }) => tap), atSample, this.#options.inForce());
     this.#follow(take.id, atSample);
+    this.followSources();
+  }
+
+  /** What stood in the way of sending may be gone. */
+  tryAgain(): void {
+    this.#take?.tryAgain();
+    this.openTake.tryAgain();
   }
 
   /** The take that runs and how far it is, samples; null while there is none. */
@@ -206,8 +224,8 @@ export class DeskRecording {
   #onRecorder(message: FromRecorder): void {
     switch (message.type) {
       case 'progress': {
-        this.#update({ capturedFrames: message.capturedFrames, keptFrames: message.keptFrames, safeFrames: message.safeFrames, waiting: message.waiting });
-        this.#measurePause();
+        this.#update({ capturedFrames: message.capturedFrames, keptFrames: message.keptFrames, safeFrames: message.safeFrames, waiting: message.waiting?.message ?? null });
+        if (message.waiting?.code === 'sign-in') this.#options.signedOut();
         const { recording } = this.#options.store.getState();
         if (recording?.phase === 'recording' && recording.stopsAt !== null && message.capturedFrames >= recording.stopsAt) void this.stop();
         return;
@@ -218,7 +236,16 @@ export class DeskRecording {
       case 'ready':
       case 'recovered':
         return;
+      case 'added': {
+        const { recording, plan } = this.#options.store.getState();
+        const name = (recorded: string) => this.#tracks.find((track) => track.recorded === recorded)?.name ?? placeName(plan, recorded);
+        if (recording) this.#update({ recorded: [...recording.recorded, ...message.recorded], trackNames: [...recording.trackNames, ...message.recorded.map(name)], coming: recording.coming.filter((one) => !message.recorded.includes(one)) });
+        return;
+      }
+      case 'trouble':
+        return this.#options.trouble(message.message);
       case 'failed':
+        this.#audio?.tell({ type: 'stop-recording' });
         this.#options.trouble(`The take could not be completed. ${message.message}`);
         return this.#end(null);
     }
@@ -240,4 +267,18 @@ export class DeskRecording {
   #update(change: Partial<NonNullable<DeskState['recording']>>): void {
     this.#options.store.setState(({ recording }) => ({ recording: recording && { ...recording, ...change } }));
   }
+}
+
+/** The source or listener whose place in the engine a track records from. */
+const placeRecorded = (recorded: string): string => recorded.replace(/^processed:/, 'voice:');
+
+/** What was chosen for a take that an earlier desk began, from what is on it. */
+function choiceAgain(tracks: readonly { recorded: string }[], leftOut: readonly { recorded: string; reason: string }[]): Omit<RecordingChoice, 'seats'> {
+  const has = (...kinds: string[]) => tracks.some(({ recorded }) => kinds.includes(recorded.split(':')[0]));
+  return {
+    recordMixes: has('program', 'phones', 'return', 'feed'),
+    recordTalkback: has('talkback'),
+    recordProcessed: has('processed'),
+    leftOut: Object.fromEntries(leftOut.map(({ recorded, reason }) => [recorded, reason])),
+  };
 }

@@ -4,18 +4,19 @@ import { withShareLoop } from '@/core/hearing/computer-share';
 import { phonesOf, voiceOf, type SourceId } from '@/core/hearing/ids';
 import { withSeats } from '@/core/hearing/seats';
 import { sourceSettings, type HearingPlan } from '@/core/hearing/plan';
+import { MOST_LINES, MOST_LISTENERS, MOST_SOURCES } from '@/core/limits';
 import type { DeskAction } from '@/core/session/desk-actions';
 import type { DeskData, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
 import type { ForWatchers } from '@/core/lines/messages';
 import { getJson, sendJson } from '../api';
-import { DeskLines, MOST_LINES } from '../lines/desk-lines';
+import { DeskLines } from '../lines/desk-lines';
 import { openLineAudio } from '../lines/line-audio';
 import type { StatusBoard } from '../worklet/status-board';
 import { lineConnector, openAudioDesk, SAMPLE_RATE, type AudioDesk } from './audio-desk';
 import { createHealthReader, type EngineHealth } from './engine-health';
 import { DeskPads } from './desk-pads';
 import { DeskPlace, type DeskGreeting } from './desk-place';
-import { DeskPlan, MOST_PLACES } from './desk-plan';
+import { DeskPlan } from './desk-plan';
 import { DeskRecording } from './desk-recording';
 import { DeskSettings } from './desk-settings';
 import { wiresOf } from './desk-wires';
@@ -33,6 +34,8 @@ import { loadPracticeCall } from './sound-files';
 
 /** The audio thread's input for shared computer sound, behind the microphone and the lines. */
 const SHARE_CONNECTOR = lineConnector(MOST_LINES);
+/** So long after a new sign-in, answers to requests from before it do not count. */
+const SIGNED_IN_QUIET_MS = 4000;
 /** Windows that watch are told so often. */
 const TELL_WATCHERS_MS = 2000;
 
@@ -59,6 +62,8 @@ export class DeskSession {
   readonly #lines: DeskLines;
   readonly #place: DeskPlace;
   #resumeCall: boolean;
+  #stoppedAt = 0;
+  #signedInAt = -Infinity;
   #watching: ReturnType<typeof setInterval> | undefined;
 
   constructor(data: DeskData) {
@@ -71,21 +76,33 @@ export class DeskSession {
       hostSeat: () => this.#hostSeat(),
     });
     this.plan = new DeskPlan(data, this.store, {
-      inForce: (plan, rampSeconds) => {
-        this.#audio?.tell({ type: 'plan', plan, rampSeconds });
+      inForce: (plan, what) => {
+        // The recorder first: the number the audio thread writes down must be known there.
+        this.recording.planInForce(what);
+        this.#audio?.tell({ type: 'plan', number: what.number, plan, rampSeconds: what.rampSeconds });
+        this.recording.followSources();
         this.#tellWires();
         this.#lines.sceneChanged();
       },
       changed: (plan, before) => this.#planChanged(plan, before),
+      pinned: () => this.recording.pinned(),
       trouble,
     });
     this.settings = new DeskSettings({ show: data.episode.showId, store: this.store, trouble });
-    this.#input = new HostInput({ store: this.store, connected: () => this.#tellWires(), trouble });
+    this.#input = new HostInput({
+      store: this.store,
+      connected: () => this.#tellWires(),
+      practise: (speaks) => this.#audio?.tell({ type: 'practice-speaks', seat: this.#hostSeat(), speaks }),
+      media: (flowing) => this.recording.lineMedia(this.#hostSeat(), flowing, 0, 'device-away'),
+      trouble,
+    });
     this.#pads = new DeskPads({ episode: data.episode.id, store: this.store, trouble });
     this.recording = new DeskRecording({
       episode: data.episode.id,
       store: this.store,
       compiled: () => this.plan.compiled(),
+      inForce: () => this.plan.inForce(),
+      signedOut: () => this.#onSignedOut(),
       silentSeats: () => this.#lines.silentSeats(),
       plays: new PlayLog(this.#pads),
       trouble,
@@ -95,7 +112,7 @@ export class DeskSession {
       store: this.store,
       hands: this.hands,
       connected: () => this.#tellWires(),
-      coupled: (loop) => this.plan.set(withShareLoop(this.store.getState().plan, phonesOf(this.#hostSeat()), loop)),
+      coupled: (loop) => this.plan.set(withShareLoop(this.store.getState().plan, phonesOf(this.#hostSeat()), loop, new Date())),
       trouble,
     });
     this.actions = deskActions(this);
@@ -117,9 +134,16 @@ export class DeskSession {
       onMessage: (message) => this.#lines.take(message),
       onOusted: () => void this.#giveWay(),
       onScene: (scene) => this.#follow(scene),
+      onSignedOut: () => this.#onSignedOut(),
+      trouble,
     });
     // Whether it is recorded is shown to everybody in the call.
-    this.store.subscribe((now, before) => now.recording?.phase !== before.recording?.phase && this.#lines.sceneChanged());
+    this.store.subscribe((now, before) => {
+      if (now.recording?.phase !== before.recording?.phase || now.recording?.recorded !== before.recording?.recorded) this.#lines.sceneChanged();
+      // Whoever found no place while the take ran finds one now.
+      const placeless = now.seats.some(({ id }) => !now.plan.seats.some((seat) => seat.id === id));
+      if (before.recording && !now.recording && placeless) this.setSeats([...now.seats], now.invitations);
+    });
   }
 
   /** Finds out whether this window is the desk; a call that ran is then taken up again. */
@@ -176,7 +200,7 @@ export class DeskSession {
     this.#pads.close();
     this.#audio = null;
     this.#health = null;
-    this.store.setState({ call: 'off', voice: { from: 'nothing' }, onAir: this.hands.atRest() });
+    this.store.setState({ call: 'off', soundStopped: false, voice: { from: 'nothing', reason: 'no call runs' }, onAir: this.hands.atRest() });
     this.plan.enforce();
     await audio?.close();
   }
@@ -184,7 +208,12 @@ export class DeskSession {
   /** Uses the simulated host voice, or the microphone again, from now on. */
   async choosePractice(preferPractice: boolean): Promise<void> {
     this.store.setState({ preferPractice });
-    if (this.#audio && this.store.getState().call === 'running') await this.#beginCall(this.#audio);
+    if (this.store.getState().call === 'running') await this.#input.choose();
+  }
+
+  /** Lets the sound of a call go on that the browser has stopped. */
+  async letSoundOn(): Promise<void> {
+    await this.#audio?.context.resume();
   }
 
   /** The pads of this desk: pressed, levelled and arranged. */
@@ -210,7 +239,7 @@ export class DeskSession {
   async takeOver(): Promise<void> {
     try {
       this.#resumeCall = (await this.#refresh()).callRunning;
-      this.#place.takeOver();
+      await this.#place.takeOver();
     } catch (error) {
       this.#trouble(`The desk was not taken over. ${(error as Error).message}`);
     }
@@ -231,6 +260,21 @@ export class DeskSession {
     this.#lines.sceneChanged();
   }
 
+  /** Signs in again without leaving the desk; what waited for it goes on. @throws {ServerError} */
+  async signInAgain(email: string, password: string): Promise<void> {
+    await sendJson('POST', '/api/sign-in', { email, password });
+    this.#signedInAt = performance.now();
+    this.store.setState({ signedOut: false });
+    this.recording.tryAgain();
+    this.#place.openAgain();
+    this.plan.flush();
+  }
+
+  #onSignedOut(): void {
+    // What was refused before is still on its way back for a moment.
+    if (performance.now() - this.#signedInAt > SIGNED_IN_QUIET_MS) this.store.setState({ signedOut: true });
+  }
+
   /** Asks a guest's page to load again. */
   askReload(seat: string): void {
     this.#lines.askReload(seat);
@@ -242,13 +286,14 @@ export class DeskSession {
 
   async #openAudio(): Promise<AudioDesk> {
     const audio = await openAudioDesk({
-      sources: MOST_PLACES,
-      listeners: MOST_PLACES,
+      sources: MOST_SOURCES,
+      listeners: MOST_LISTENERS,
       inputs: SHARE_CONNECTOR + 1,
       outputs: 1 + MOST_LINES,
       onFailure: (message) => this.#trouble(message),
     });
     this.#audio = audio;
+    audio.context.addEventListener('statechange', () => this.#onSoundState(audio));
     this.#health = createHealthReader(audio);
     this.plan.enforce();
     await this.#pads.open(audio);
@@ -262,9 +307,7 @@ export class DeskSession {
   }
 
   async #beginCall(audio: AudioDesk): Promise<void> {
-    const simulated = !(await this.#input.find(audio));
-    const options = await loadPracticeCall(audio.context, this.store.getState().seats, simulated);
-    audio.tell({ type: 'stop-practice' });
+    const [options] = await Promise.all([loadPracticeCall(audio.context, this.store.getState().seats), this.#input.open(audio)]);
     audio.tell({ type: 'start-practice', options });
     this.#furnishRooms(audio);
     this.store.setState({ call: 'running' });
@@ -278,7 +321,23 @@ export class DeskSession {
     // Listening first is over when the source goes on air.
     if (heard && !isLit(before, heard) && isLit(plan, heard)) this.hands.listenTo(null);
     if (this.#audio) this.#furnishRooms(this.#audio);
-    this.recording.planChanged(plan);
+  }
+
+  /** The browser stopped the sound of a running call, or lets it go on. */
+  #onSoundState(audio: AudioDesk): void {
+    const { call, soundStopped } = this.store.getState();
+    if (audio !== this.#audio || call !== 'running') return;
+    const stopped = audio.context.state !== 'running';
+    if (stopped === soundStopped) return;
+    this.store.setState({ soundStopped: stopped });
+    if (stopped) {
+      this.#stoppedAt = performance.now();
+      return;
+    }
+    const seconds = Math.max(1, Math.round((performance.now() - this.#stoppedAt) / 1000));
+    const recording = this.recording.now() !== null;
+    if (recording) this.marks.note(`The browser stopped the sound for ${seconds} s`);
+    this.#trouble(`The browser had stopped the sound for ${seconds} s.${recording ? ' The take has nothing of that time; its place is marked.' : ''}`);
   }
 
   /** Practice callers sit where the plan says they sit: on loudspeakers or with a headset. */

@@ -17,7 +17,9 @@ import type { PlanSaving } from './plan-keeper';
 export type HostVoice =
   | { from: 'microphone'; label: string }
   | { from: 'practice'; reason: string }
-  | { from: 'nothing' };
+  /** It went away, and is taken up again when it is back. */
+  | { from: 'lost'; label: string }
+  | { from: 'nothing'; reason: string };
 
 export interface RecordingState {
   phase: 'starting' | 'recording' | 'paused' | 'finishing';
@@ -27,6 +29,8 @@ export interface RecordingState {
   trackNames: string[];
   /** Sources and listeners that have a track. */
   recorded: string[];
+  /** Sources that get a track while the take runs; they have none yet. */
+  coming: string[];
   leftOut: LeftOut[];
   /** It stops by itself at this length, samples; null for when the host says so. */
   stopsAt: number | null;
@@ -83,6 +87,8 @@ export interface DeskState {
   place: 'opening' | 'desk' | 'watching';
   /** The connection to the server's messages is broken; it is tried again. */
   boxAway: boolean;
+  /** The server no longer knows who sits here: nothing is taken until the host signs in again. */
+  signedOut: boolean;
   /** What the desk told this window, while it only watches. */
   watched: ForWatchers | null;
   seats: DeskSeat[];
@@ -91,6 +97,8 @@ export interface DeskState {
   lines: Record<string, LineView>;
   /** `blocked`: the browser wants a press of a button before it lets sound out. */
   call: 'off' | 'starting' | 'running' | 'blocked';
+  /** The browser has stopped the sound of a call that runs. */
+  soundStopped: boolean;
   voice: HostVoice;
   /** Whether the host chose the simulated voice although there may be a microphone. */
   preferPractice: boolean;
@@ -146,12 +154,14 @@ export function initialDeskState(data: DeskData): DeskState {
   return {
     place: 'opening',
     boxAway: false,
+    signedOut: false,
     watched: null,
     seats: data.seats,
     invitations: data.invitations,
     lines: {},
     call: 'off',
-    voice: { from: 'nothing' },
+    soundStopped: false,
+    voice: { from: 'nothing', reason: 'no call runs' },
     preferPractice: false,
     plan: data.plan,
     planSaving: 'saved',

@@ -19,6 +19,7 @@ export interface GoingOn extends KeptSituation {
 export interface OpenTakeKeeperOptions {
   store: StoreApi<DeskState>;
   trouble(sentence: string): void;
+  signedOut(): void;
   /** What is said of a take that is gone on with. */
   onRecorder(message: FromRecorder): void;
 }
@@ -41,6 +42,11 @@ export class OpenTakeKeeper {
     this.#goingOn = false;
     this.#recovery = recoverTake(openTake.id, (message) => (this.#goingOn ? this.#options.onRecorder(message) : this.#hear(openTake.id, message)));
     this.#update(openTake.id, { kept: { phase: 'sending', lengthSamples: 0 } });
+  }
+
+  /** What stood in the way may be gone. */
+  tryAgain(): void {
+    this.#recovery?.tryAgain();
   }
 
   /** Seals it: whole where this computer kept it, else with what the server has. */
@@ -78,8 +84,8 @@ export class OpenTakeKeeper {
     const { openTake } = store.getState();
     switch (message.type) {
       case 'recovered': {
-        const { tracks, lineGaps, pauses, time, lengthSamples } = message;
-        this.#situation = { tracks, lineGaps, pauses, time };
+        const { tracks, lineGaps, leftOut, time, lengthSamples } = message;
+        this.#situation = { tracks, lineGaps, leftOut, time };
         return this.#update(id, { kept: { phase: 'sent', lengthSamples } });
       }
       case 'sealed':
@@ -88,8 +94,13 @@ export class OpenTakeKeeper {
         return;
       // A recovery has no ring: it reports only what it has sent.
       case 'ready':
-      case 'progress':
+      case 'added':
         return;
+      case 'progress':
+        if (message.waiting?.code === 'sign-in') this.#options.signedOut();
+        return;
+      case 'trouble':
+        return trouble(message.message);
       case 'failed':
         this.#close();
         this.#update(id, { kept: undefined });

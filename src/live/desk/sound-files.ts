@@ -21,13 +21,12 @@ export async function loadChannels(context: BaseAudioContext, url: string): Prom
 }
 
 /**
- * What the practice seats say. The host is among them only when there is no microphone; their turns
- * are then left free for the host to speak.
+ * What the practice seats say. The host has turns among them, in which the simulated voice speaks only while
+ * there is no microphone.
  */
 export async function loadPracticeCall(
   context: BaseAudioContext,
   seats: readonly DeskSeat[],
-  hostIsSimulated: boolean,
 ): Promise<PracticeCallOptions> {
   const speakers = DEMO_VOICES.map(async (voice): Promise<PracticeSpeaker> => {
     const clips = await Promise.all(
@@ -36,7 +35,7 @@ export async function loadPracticeCall(
     const seat = seats.find(({ practice }) => practice?.voice === voice.id);
     // Whoever comes by a link speaks for themselves.
     if (!seat?.practice || (seat.line !== 'practice' && seat.role !== 'host')) return { seat: '', clips, caller: null };
-    if (seat.role === 'host') return { seat: hostIsSimulated ? seat.id : '', clips, caller: null };
+    if (seat.role === 'host') return { seat: seat.id, clips, caller: null };
     return { seat: seat.id, clips, caller: callerSettings(seat.practice, seedFor(PRACTICE_SEED, seat.id)) };
   });
   return { seed: PRACTICE_SEED, speakers: await Promise.all(speakers), turns: [...DEMO_TURNS] };

@@ -24,10 +24,19 @@ export class TakeMarks {
     const now = this.#options.now();
     if (!now) return;
     const { marks } = this.#options.store.getState();
-    const atSample = back ? Math.max(0, now.sample - MARK_BACK_SAMPLES) : now.sample;
-    const marker: TakeMarker = { id: crypto.randomUUID(), atSample, lengthSamples: now.sample - atSample, name: `${back ? 'The last half minute' : 'Mark'} ${marks.length + 1}` };
-    this.#options.store.setState({ marks: [...marks, { take: now.take, marker }] });
-    void this.#send(now.take, marker);
+    this.#add(now, back ? Math.max(0, now.sample - MARK_BACK_SAMPLES) : now.sample, `${back ? 'The last half minute' : 'Mark'} ${marks.length + 1}`);
+  }
+
+  /** Notes that something happened at this moment. */
+  note(name: string): void {
+    const now = this.#options.now();
+    if (now) this.#add(now, now.sample, name);
+  }
+
+  #add({ take, sample }: { take: string; sample: number }, atSample: number, name: string): void {
+    const marker: TakeMarker = { id: crypto.randomUUID(), atSample, lengthSamples: sample - atSample, name };
+    this.#options.store.setState(({ marks }) => ({ marks: [...marks, { take, marker }] }));
+    void this.#send(take, marker);
   }
 
   rename(id: string, name: string): void {

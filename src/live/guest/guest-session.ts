@@ -1,7 +1,7 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import type { GuestData } from '@/core/lines/guest-data';
 import type { GuestPhase, GuestStatus } from '@/core/lines/messages';
-import { sendJson } from '../api';
+import { sendJson, type ServerError } from '../api';
 import { createMessagePost, type MessagePost } from '../lines/message-post';
 import { openMessageStream, type MessageStream } from '../lines/message-stream';
 import { windowId } from '../lines/window-id';
@@ -59,7 +59,7 @@ export class GuestSession {
   /** Opens the way to the desk; a window that was reloaded goes on where it was. */
   open(): void {
     this.input.watch();
-    this.#openBox(false, performance.now() + PATIENCE_MS);
+    this.#openBox(performance.now() + PATIENCE_MS);
     void this.#home.takeUp();
     const before = this.#memory.recall();
     if (!before) return;
@@ -79,8 +79,12 @@ export class GuestSession {
   }
 
   /** Uses the link here, whatever other window has it. */
-  useHere(): void {
-    this.#openBox(true, 0);
+  async useHere(): Promise<void> {
+    await sendJson('POST', '/api/guest/window', { window: windowId() }, { headers: this.#headers }).then(
+      () => this.#openBox(0),
+      // The page stays as it is; pressing again tries again.
+      (error: ServerError) => (error.status === 0 ? undefined : this.#end(error.message)),
+    );
   }
 
   /** The guest has said who they are and agreed to be recorded. @throws {ServerError} */
@@ -133,13 +137,13 @@ export class GuestSession {
     void this.input.open(null);
   }
 
-  #openBox(takeOver: boolean, patientUntil: number): void {
+  #openBox(patientUntil: number): void {
     this.#box?.close();
     this.#post ??= createMessagePost('/api/guest/messages', this.#headers, ({ code, message }) => {
       if (code === 'link-revoked' || code === 'link-expired') this.#end(message);
     });
     this.#box = openMessageStream<{ iceServers: RTCIceServer[] }>({
-      url: `/api/guest/messages?window=${windowId()}&takeOver=${takeOver}`,
+      url: `/api/guest/messages?window=${windowId()}`,
       headers: this.#headers,
       onOpen: ({ iceServers }) => {
         this.#line.setIceServers(iceServers);
@@ -159,7 +163,7 @@ export class GuestSession {
       },
       onRefused: (code, words) => {
         if (code === 'open-elsewhere' && performance.now() < patientUntil) {
-          setTimeout(() => this.#openBox(false, patientUntil), 250);
+          setTimeout(() => this.#openBox(patientUntil), 250);
         } else if (code === 'open-elsewhere') this.#giveWay();
         else this.#end(words);
       },

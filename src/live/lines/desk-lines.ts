@@ -1,3 +1,4 @@
+import { MOST_LINES } from '@/core/limits';
 import { phonesOf, returnOf, voiceOf, type ListenerId } from '@/core/hearing/ids';
 import { talksInto } from '@/core/hearing/on-air';
 import { listenerOfLine, seatOfId } from '@/core/hearing/seats';
@@ -10,8 +11,6 @@ import { DeskLine } from './desk-line';
 import type { LineAudio } from './line-audio';
 import { viewOf, type LineView } from './line-view';
 
-/** Lines a desk has room for. */
-export const MOST_LINES = 16;
 const MEASURE_MS = 1000;
 /** Numbers of all lines are shown together, so often. */
 const SHOW_MS = 500;
@@ -98,7 +97,8 @@ export class DeskLines {
       const scene: GuestScene = {
         type: 'scene',
         admitted,
-        recording: recording?.phase === 'recording',
+        // Whoever has no track is not told that they are recorded.
+        recording: recording?.phase === 'recording' && (seat.role === 'producer' || recording.recorded.includes(voiceOf(id))),
         take: admitted && recording?.phase === 'recording' && recording.recorded.includes(voiceOf(id)) ? recording.take : null,
         people: admitted ? people : [],
         talkingToYou: talker ? (plan.seats.find((one) => one.id === seatOfId(talker))?.name ?? null) : null,

@@ -91,16 +91,16 @@ async function tell({ home, key }: HomeTarget, keptSamples: number, losses: read
 async function record(target: HomeTarget, ring: SharedArrayBuffer): Promise<void> {
   const disk = await keepTake<HomeMeta>(target.home, 'home').catch(() => null);
   await disk?.writeMeta({ ...target, clockAtStart: null, losses: [] }).catch(() => undefined);
-  const sender = senderOf(target, disk ? async (segment) => (await disk.readSegment(segment)) ?? new ArrayBuffer(0) : undefined);
+  const sender = senderOf(target, disk ? async (segment) => (await disk.readSegment(segment, 0)) ?? new ArrayBuffer(0) : undefined);
   const { chunker } = sender;
   let kept: number | null = 0;
-  const keeper = startKeeper({ folder: 'home', take: target.home, channels: 1, ring, goOn: null }, (records, onDisk) => {
+  const keeper = startKeeper({ folder: 'home', take: target.home, part: 0, channels: 1, ring, origin: 0, nearSample: 0 }, (records, onDisk) => {
     readJournal(records, 1, RING_BLOCK, (position, block) => chunker.push(position, block, RING_BLOCK));
     kept = onDisk ? chunker.captured() : null;
   });
   await keeper.ready;
   say({ type: 'ready' });
-  const report = () => say({ type: 'progress', captured: chunker.captured(), kept, sent: sender.safeFrames()[0], waiting: sender.waiting() });
+  const report = () => say({ type: 'progress', captured: chunker.captured(), kept, sent: sender.safeFrames()[0], waiting: sender.waiting()?.message ?? null });
   /** Losses that are written down; −1 before the clock of the first sample is. */
   let noted = -1;
   let toldAt = 0;
@@ -143,7 +143,7 @@ async function recover(home: string): Promise<void> {
   const { meta, segments } = rest;
   const sender = senderOf(meta, undefined, { clockAtStart: meta.clockAtStart!, index: (segments[0].segment * SEGMENT_FRAMES) / HOME_CHUNK_FRAMES });
   const { chunker, uploader } = sender;
-  const report = () => say({ type: 'progress', captured: chunker.captured(), kept: chunker.captured(), sent: sender.safeFrames()[0], waiting: sender.waiting() });
+  const report = () => say({ type: 'progress', captured: chunker.captured(), kept: chunker.captured(), sent: sender.safeFrames()[0], waiting: sender.waiting()?.message ?? null });
   const reporting = setInterval(report, REPORT_MS);
   try {
     for (const { read } of segments) {

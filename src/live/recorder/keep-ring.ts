@@ -11,10 +11,15 @@ const DRAIN_MS = 100;
 export interface KeepRing {
   folder: KeptFolder;
   take: string;
+  /** Which part of the recording this is. */
+  part: number;
   channels: number;
+  /** Its positions are samples of the take. */
   ring: SharedArrayBuffer;
-  /** For a take that goes on: the sample it goes on with, and the session clock of its first sample. */
-  goOn: { atSample: number; clockAtStart: number } | null;
+  /** Where the take's first sample stands in what is kept. */
+  origin: number;
+  /** A sample of the take near the first that comes: the segment for it is opened before anything has to be kept. */
+  nearSample: number;
 }
 
 export type FromKeeper =
@@ -23,7 +28,9 @@ export type FromKeeper =
   /** Records of the journal, on the disk where there is one. */
   | { type: 'kept'; records: ArrayBuffer; onDisk: boolean }
   /** The ring was closed, and all of it is kept; no file is held any more. */
-  | { type: 'ended' };
+  | { type: 'ended' }
+  /** Keeping broke down: what comes is not kept any more. */
+  | { type: 'failed'; message: string };
 
 export interface RingKeeper {
   /** Lets go of segments below this one: they are safe elsewhere. */
@@ -34,30 +41,24 @@ export interface RingKeeper {
  * The first step of a sample's way: from the ring onto this browser's own disk, and nothing else, so that nothing else
  * makes it wait. What is kept is told on as it was written.
  */
-export function keepRing({ folder, take, channels, ring, goOn }: KeepRing, tell: (message: FromKeeper) => void): RingKeeper {
+export function keepRing({ folder, take, part, channels, ring, origin, nearSample }: KeepRing, tell: (message: FromKeeper) => void): RingKeeper {
   let releasable = 0;
   const keep = async (): Promise<void> => {
-    let disk = await keepTake(take, folder).catch(() => null);
-    await disk?.open(segmentOf(goOn?.atSample ?? 0)).catch(() => (disk = null));
+    let disk = await keepTake(take, folder, part).catch(() => null);
+    await disk?.open(segmentOf(nearSample)).catch(() => (disk = null));
     tell({ type: 'ready' });
     const reader = ringReader(ring, channels);
     const batch = createJournalBatch(channels, RING_BLOCK, RING_BLOCKS);
-    let clockAtStart = goOn?.clockAtStart ?? Number.NaN;
-    /** Session clock of the take less that of this desk's engine: another engine's clock begins anew. */
-    let shift = goOn ? Number.NaN : 0;
     while (!reader.ended()) {
       const writes: { segment: number; records: Uint8Array<ArrayBuffer> }[] = [];
       let segment = -1;
       let captured = 0;
-      reader.drain((clock, block) => {
-        if (Number.isNaN(clockAtStart)) clockAtStart = clock;
-        if (Number.isNaN(shift)) shift = clockAtStart + goOn!.atSample - clock;
-        const position = clock + shift;
-        const into = segmentOf(position - clockAtStart);
+      reader.drain((sample, block) => {
+        const into = segmentOf(sample);
         if (segment >= 0 && into !== segment) writes.push({ segment, records: batch.take().slice() });
         segment = into;
-        batch.add(position, block);
-        captured = position - clockAtStart + RING_BLOCK;
+        batch.add(origin + sample, block);
+        captured = sample + RING_BLOCK;
       });
       if (segment >= 0) writes.push({ segment, records: batch.take().slice() });
       try {
@@ -74,7 +75,7 @@ export function keepRing({ folder, take, channels, ring, goOn }: KeepRing, tell:
     await disk?.close();
     tell({ type: 'ended' });
   };
-  void keep();
+  keep().catch((error: Error) => tell({ type: 'failed', message: error.message }));
   return {
     release(below) {
       releasable = below;

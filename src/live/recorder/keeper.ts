@@ -14,9 +14,15 @@ export interface Keeper extends RingKeeper {
 export function startKeeper(ring: KeepRing, onKept: (records: ArrayBuffer, onDisk: boolean) => void): Keeper {
   const ready = promise();
   const ended = promise();
+  const fail = (why: string): void => {
+    const error = new Error(`The recorder stopped (${why}). What is on this computer and on the server is safe.`);
+    ready.reject(error);
+    ended.reject(error);
+  };
   const hear = (message: FromKeeper): void => {
     if (message.type === 'kept') onKept(message.records, message.onDisk);
     else if (message.type === 'ready') ready.resolve();
+    else if (message.type === 'failed') fail(message.message);
     else ended.resolve();
   };
   if (typeof Worker === 'undefined') return { ...keepRing(ring, hear), ready: ready.done, ended: ended.done };
@@ -27,8 +33,9 @@ export function startKeeper(ring: KeepRing, onKept: (records: ArrayBuffer, onDis
     heard = true;
     hear(data);
   };
-  worker.onerror = () => {
-    if (heard) return ended.reject(new Error('The recorder stopped. What is on this computer and on the server is safe.'));
+  worker.onmessageerror = () => fail('a message could not be read');
+  worker.onerror = (event) => {
+    if (heard) return fail(event.message ?? 'its thread ended');
     // Its program cannot be loaded while the server is away: then this thread does both, in turns.
     heard = true;
     ({ release } = keepRing(ring, hear));
@@ -44,5 +51,7 @@ function promise() {
     resolve = resolved;
     reject = rejected;
   });
+  // Whoever waits hears of it; a keeper that nobody waits for yet must not end the thread.
+  done.catch(() => undefined);
   return { done, resolve, reject };
 }

@@ -1,6 +1,8 @@
-import type { HearingPlan } from '@/core/hearing/plan';
+import type { LeftOut } from '@/core/takes/pauses';
+import type { PlanInForce } from '@/core/takes/plan-log';
+import type { RecordedKind } from '@/core/takes/track-kinds';
+import type { Problem } from './answer';
 import type { KeptTime } from './kept-files';
-import type { TakePause } from '@/core/takes/pauses';
 import type { SampleFormat } from '@/core/formats/wav/sample-format';
 
 export interface RecordedTrack {
@@ -10,6 +12,15 @@ export interface RecordedTrack {
   recorded: string;
   channels: 1 | 2;
   format: SampleFormat;
+  /** Of a track that was added while the take ran: what the server has to be told of it. */
+  late?: { kind: RecordedKind; name: string; /** Its first sample; null until it is known. */ fromSample: number | null; /** The server will not have it. */ refused?: true };
+}
+
+/** The audio thread's status board, whose log the recorder reads. */
+export interface BoardMemory {
+  status: SharedArrayBuffer;
+  sources: number;
+  listeners: number;
 }
 
 /** What the page tells the recorder. It ends by itself when the ring is closed. */
@@ -18,15 +29,24 @@ export interface StartRecording {
   take: string;
   tracks: RecordedTrack[];
   ring: SharedArrayBuffer;
+  board: BoardMemory;
   /** Session clock at the start of the call; null when there was none. */
   clockAtCall: number | null;
+  /** Sources that are left out of the take. */
+  leftOut: LeftOut[];
 }
 
-/** Another plan is in force from a sample of the take on. */
-export interface PlanChanged {
-  type: 'plan-changed';
-  atSample: number;
-  plan: HearingPlan;
+/** A plan that may come into force; said before the audio thread is given it. At which sample it did, the log says. */
+export interface NumberedPlan extends Omit<PlanInForce, 'atSample'> {
+  type: 'plan';
+  number: number;
+}
+
+/** Further tracks: they come with those there are through this ring, once the recorder says that it is ready. */
+export interface MoreTracks {
+  type: 'more-tracks';
+  tracks: RecordedTrack[];
+  ring: SharedArrayBuffer;
 }
 
 /** A stretch in which a line brought nothing. */
@@ -36,7 +56,7 @@ export interface LineGap {
   atSample: number;
   /** Null when it lasts to the end of the take. */
   endSample: number | null;
-  cause: 'not-in-call' | 'line-lost';
+  cause: 'not-in-call' | 'line-lost' | 'device-away';
 }
 
 /** What the lines did not bring so far; said whenever it changes, and before the ring is closed. */
@@ -45,17 +65,11 @@ export interface LineGaps {
   gaps: LineGap[];
 }
 
-/** Where the take was paused so far. */
-export interface TakePaused {
-  type: 'paused';
-  pauses: TakePause[];
-}
-
 /** How a take was when its desk went away. */
 export interface KeptSituation {
   tracks: RecordedTrack[];
   lineGaps: LineGap[];
-  pauses: TakePause[];
+  leftOut: LeftOut[];
   /** Null where it was never written. */
   time: KeptTime | null;
 }
@@ -70,25 +84,36 @@ export interface SealKept {
   type: 'seal-kept';
 }
 
-/** Goes on with the take instead: what comes through the ring follows from this sample on. */
+/** Goes on with the take instead: what comes through the ring says at which sample. */
 export interface ContinueKept {
   type: 'continue-kept';
   ring: SharedArrayBuffer;
-  atSample: number;
+  board: BoardMemory;
 }
+
+/** What stood in the way may be gone: whatever waits is sent again now. */
+export interface TryAgain {
+  type: 'try-again';
+}
+
+export type ToRecorder = TryAgain | StartRecording | NumberedPlan | MoreTracks | LineGaps | RecoverTake | SealKept | ContinueKept;
 
 /** What the recorder tells the page. */
 export type FromRecorder =
-  /** What is captured from now on is kept. */
+  /** What comes through the newest ring from now on is kept. */
   | { type: 'ready' }
   /**
    * Frames captured so far, how many of them are on this browser's own disk or beyond (null where
    * there is none), for each track how many from its beginning the server has stored, and why chunks
    * are kept waiting, while they are.
    */
-  | { type: 'progress'; capturedFrames: number; keptFrames: number | null; safeFrames: number[]; waiting: string | null }
+  | { type: 'progress'; capturedFrames: number; keptFrames: number | null; safeFrames: number[]; waiting: Problem | null }
   /** All whole chunks that were kept here are on the server now; the take can be sealed, or gone on with. */
   | ({ type: 'recovered'; lengthSamples: number } & KeptSituation)
+  /** These have a track now, and the server knows of it. */
+  | { type: 'added'; recorded: string[] }
+  /** Something of the take is not as it should be; the recording goes on. */
+  | { type: 'trouble'; message: string }
   | { type: 'sealed'; lengthSamples: number; lostSamples: number }
   /** The recording cannot be completed. What the server has stored is safe. */
   | { type: 'failed'; message: string };

@@ -1,5 +1,5 @@
 import { createFlusher, type Flusher } from './flusher';
-import { folderOf, META_FILES, readMeta, segmentFile, TIME_FILE, type KeptFolder, type KeptMeta, type KeptTime, type TakeMeta } from './kept-files';
+import { folderOf, META_FILES, readMeta, segmentFile, timeFile, type KeptFolder, type KeptMeta, type KeptTime, type TakeMeta } from './kept-files';
 import { pause } from '../pause';
 
 const FLUSH_MS = 1000;
@@ -21,12 +21,12 @@ export interface KeptTake<Kept extends KeptMeta = TakeMeta> {
   open(segment: number): Promise<void>;
   /** Appends to a segment; what it returns from survives the page and the browser, and a power cut once it was flushed. */
   append(segment: number, bytes: Uint8Array<ArrayBuffer>): Promise<void>;
-  /** All of a segment; null where there is none. */
-  readSegment(segment: number): Promise<ArrayBuffer | null>;
+  /** All of a segment of a part; null where there is none. */
+  readSegment(segment: number, part: number): Promise<ArrayBuffer | null>;
   /** Writes down what time it is. */
   noteTime(time: KeptTime): void;
-  /** Cuts off what is no whole record at the end of a segment. */
-  trim(segment: number, recordBytes: number): Promise<void>;
+  /** Cuts off what is no whole record at the end of a segment of a part. */
+  trim(segment: number, part: number, recordBytes: number): Promise<void>;
   /** Holds no file any more. */
   close(): Promise<void>;
   /** Lets go of segments below this one: they are safe elsewhere. */
@@ -35,8 +35,11 @@ export interface KeptTake<Kept extends KeptMeta = TakeMeta> {
   remove(): Promise<void>;
 }
 
-/** Begins to keep a take on this browser's disk; null where that cannot be. */
-export async function keepTake<Kept extends KeptMeta = TakeMeta>(take: string, within: KeptFolder = 'takes'): Promise<KeptTake<Kept> | null> {
+/**
+ * Begins to keep a take on this browser's disk; null where that cannot be.
+ * @param part which part of the recording is written
+ */
+export async function keepTake<Kept extends KeptMeta = TakeMeta>(take: string, within: KeptFolder = 'takes', part = 0): Promise<KeptTake<Kept> | null> {
   const takes = await folderOf(within);
   if (!takes) return null;
   const folder = await takes.getDirectoryHandle(take, { create: true });
@@ -53,7 +56,7 @@ export async function keepTake<Kept extends KeptMeta = TakeMeta>(take: string, w
     if (handle.mode === 'readwrite-unsafe') flusher ??= createFlusher(within, take);
     if (!flusher?.flush(name)) handle.flush();
   };
-  const openSegment = async (segment: number): Promise<OpenSegment> => ({ segment, handle: await openFile(await folder.getFileHandle(segmentFile(segment), { create: true })) });
+  const openSegment = async (segment: number): Promise<OpenSegment> => ({ segment, handle: await openFile(await folder.getFileHandle(segmentFile(segment, part), { create: true })) });
   /** The one that will be written next is opened meanwhile. */
   const openAhead = (segment: number): void => {
     if (next?.segment === segment) return;
@@ -86,7 +89,7 @@ export async function keepTake<Kept extends KeptMeta = TakeMeta>(take: string, w
       }
     },
     async open(segment) {
-      clock ??= await openFile(await folder.getFileHandle(TIME_FILE, { create: true }));
+      clock ??= await openFile(await folder.getFileHandle(timeFile(part), { create: true }));
       await toWrite(segment);
     },
     async append(segment, bytes) {
@@ -97,18 +100,18 @@ export async function keepTake<Kept extends KeptMeta = TakeMeta>(take: string, w
       openAhead(segment + 1);
       // What is written outlives a browser that is killed. Only a power cut asks for more, and that can take as long as the disk likes.
       if (performance.now() - flushedAt < FLUSH_MS) return;
-      flush(segmentFile(segment), handle);
+      flush(segmentFile(segment, part), handle);
       flushedAt = performance.now();
     },
-    async readSegment(segment) {
-      const file = await folder.getFileHandle(segmentFile(segment)).catch(() => null);
+    async readSegment(segment, of) {
+      const file = await folder.getFileHandle(segmentFile(segment, of)).catch(() => null);
       return file ? (await file.getFile()).arrayBuffer() : null;
     },
     noteTime({ sample, at }) {
       clock?.write(new Uint8Array(Float64Array.of(sample, at).buffer), { at: 0 });
     },
-    async trim(segment, bytes) {
-      const handle = await openFile(await folder.getFileHandle(segmentFile(segment)));
+    async trim(segment, of, bytes) {
+      const handle = await openFile(await folder.getFileHandle(segmentFile(segment, of)));
       handle.truncate(handle.getSize() - (handle.getSize() % bytes));
       handle.flush();
       handle.close();
@@ -120,10 +123,10 @@ export async function keepTake<Kept extends KeptMeta = TakeMeta>(take: string, w
           open = null;
         }
         try {
-          await folder.removeEntry(segmentFile(released));
-        } catch (error) {
-          // Nothing was written there; or it is just being flushed, and goes the next time.
-          if ((error as Error).name !== 'NotFoundError') return;
+          for (let of = 0; of <= part; of++) await removeIfThere(folder, segmentFile(released, of));
+        } catch {
+          // It is just being flushed, and goes the next time.
+          return;
         }
       }
     },
@@ -145,6 +148,13 @@ export async function keepTake<Kept extends KeptMeta = TakeMeta>(take: string, w
     },
   };
   return kept;
+}
+
+/** @throws {Error} when it is in use */
+async function removeIfThere(folder: FileSystemDirectoryHandle, name: string): Promise<void> {
+  await folder.removeEntry(name).catch((error: Error) => {
+    if (error.name !== 'NotFoundError') throw error;
+  });
 }
 
 export async function forgetKept(take: string, within: KeptFolder = 'takes'): Promise<void> {

@@ -1,4 +1,4 @@
-import { folderOf, isSegmentFile, readMeta, TIME_FILE, type KeptFolder, type KeptMeta, type KeptTime, type TakeMeta } from './kept-files';
+import { folderOf, segmentIn, readMeta, timeFile, type KeptFolder, type KeptMeta, type KeptTime, type TakeMeta } from './kept-files';
 
 /** Of what something is kept here. */
 export async function keptTakes(folder: KeptFolder = 'takes'): Promise<string[]> {
@@ -13,7 +13,7 @@ export interface KeptRest<Kept extends KeptMeta = TakeMeta> {
   /** Null where it was never written. */
   time: KeptTime | null;
   /** In order; the first need not be 0. */
-  segments: { segment: number; read(): Promise<ArrayBuffer> }[];
+  segments: { segment: number; part: number; read(): Promise<ArrayBuffer> }[];
 }
 
 /** Reads what is kept of a take; null when nothing of use is. */
@@ -22,16 +22,16 @@ export async function readKept<Kept extends KeptMeta = TakeMeta>(take: string, w
     const folder = await (await folderOf(within))!.getDirectoryHandle(take);
     const meta = await readMeta<Kept>(folder);
     if (!meta) return null;
-    const names: string[] = [];
-    for await (const name of folder.keys()) if (isSegmentFile(name)) names.push(name);
-    const segments = names.sort().map((name) => ({
-      segment: Number.parseInt(name, 10),
-      read: async () => (await (await folder.getFileHandle(name)).getFile()).arrayBuffer(),
-    }));
+    const segments: KeptRest['segments'] = [];
+    for await (const name of folder.keys()) {
+      const found = segmentIn(name);
+      if (found) segments.push({ ...found, read: async () => (await (await folder.getFileHandle(name)).getFile()).arrayBuffer() });
+    }
+    segments.sort((a, b) => a.part - b.part || a.segment - b.segment);
     if (segments.length === 0) return null;
     // A take whose desk went before it had noted when it began: its first record says so.
     meta.clockAtStart ??= await firstClock(segments[0]);
-    return meta.clockAtStart === null ? null : { meta, time: await readTime(folder), segments };
+    return meta.clockAtStart === null ? null : { meta, time: await readTime(folder, segments.at(-1)!.part), segments };
   } catch {
     return null;
   }
@@ -42,9 +42,9 @@ async function firstClock({ segment, read }: { segment: number; read(): Promise<
   return segment === 0 && bytes.byteLength >= 8 ? new DataView(bytes).getFloat64(0, true) : null;
 }
 
-async function readTime(folder: FileSystemDirectoryHandle): Promise<KeptTime | null> {
+async function readTime(folder: FileSystemDirectoryHandle, part: number): Promise<KeptTime | null> {
   try {
-    const [sample, at] = new Float64Array(await (await (await folder.getFileHandle(TIME_FILE)).getFile()).arrayBuffer());
+    const [sample, at] = new Float64Array(await (await (await folder.getFileHandle(timeFile(part))).getFile()).arrayBuffer());
     return at > 0 ? { sample, at } : null;
   } catch {
     return null;

@@ -1,10 +1,13 @@
 import { createHash } from 'node:crypto';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { createRandom, type Random } from '@/core/random';
+import { CHUNK_FRAMES } from '@/core/takes/chunks';
 import { FakeBlob } from '../testing/fake-blob';
 import { createFakeDisk, type FakeDisk } from '../testing/fake-disk';
 import { createFakeTakeServer, type FakeTakeServer } from '../testing/fake-take-server';
-import type { FromRecorder, RecordedTrack } from './messages';
+import { LOGGED, statusBoard, statusBoardBytes } from '../worklet/status-board';
+import { writeEntry } from '../worklet/take-log';
+import type { BoardMemory, FromRecorder, RecordedTrack } from './messages';
 import { RING_BLOCK, ringBytes, ringWriter, type RingWriter } from './ring';
 
 const TRACKS: RecordedTrack[] = [
@@ -13,6 +16,10 @@ const TRACKS: RecordedTrack[] = [
   { id: 'c', recorded: 'sounds:bed', channels: 2, format: 'float32' },
 ];
 const CHANNELS = 4;
+/** Of somebody who comes while the take runs. */
+const LATE: RecordedTrack = { id: 'd', recorded: 'voice:tide', channels: 1, format: 'pcm24', late: { kind: 'voice', name: 'Tide', fromSample: null } };
+const BOARD: BoardMemory = { status: new SharedArrayBuffer(statusBoardBytes(1, 1)), sources: 1, listeners: 1 };
+const board = statusBoard(BOARD.status, 1, 1);
 const STEP_MS = 100;
 
 /** A known sound that says where it is, and that 16 bits carry exactly. */
@@ -63,17 +70,26 @@ class Worker {
 }
 
 /** The audio thread: writes what is true from a sample of the take on, and leaves out what finds no room. */
-function audioThread(writer: RingWriter, clock: number, fromSample: number) {
-  let sample = fromSample;
+function audioThread(first: RingWriter, clock: number, fromSample: number, firstChannels = CHANNELS) {
+  let [sample, writer, channels] = [fromSample, first, firstChannels];
+  writeEntry(board, LOGGED, 'begun', fromSample, clock);
   return {
     play(blocks: number) {
       for (let block = 0; block < blocks; block++, sample += RING_BLOCK) {
         const room = writer.next();
         if (!room) continue;
-        for (let channel = 0; channel < CHANNELS; channel++) for (let k = 0; k < RING_BLOCK; k++) room[channel * RING_BLOCK + k] = truth(channel, sample + k);
-        writer.commit(clock + sample - fromSample);
+        for (let channel = 0; channel < channels; channel++) for (let k = 0; k < RING_BLOCK; k++) room[channel * RING_BLOCK + k] = truth(channel, sample + k);
+        writer.commit(sample);
       }
     },
+    planInForce: (plan: number) => writeEntry(board, LOGGED, 'plan', sample, plan),
+    pause: (lengthSamples: number) => writeEntry(board, LOGGED, 'paused', sample, lengthSamples),
+    goOnWith(ring: SharedArrayBuffer, count: number) {
+      writer.close();
+      [writer, channels] = [ringWriter(ring, count), count];
+      return sample;
+    },
+    at: () => sample,
     close: () => writer.close(),
   };
 }
@@ -83,12 +99,16 @@ async function recording(server: FakeTakeServer) {
   const worker = new Worker(server);
   await worker.load();
   const ring = new SharedArrayBuffer(ringBytes(CHANNELS));
-  worker.tell({ type: 'start', take: 't', tracks: TRACKS, ring, clockAtCall: null });
+  worker.tell({ type: 'start', take: 't', tracks: TRACKS, ring, board: BOARD, clockAtCall: null, leftOut: [] });
   await worker.until('ready');
   return { worker, thread: audioThread(ringWriter(ring, CHANNELS), 0, 0) };
 }
 
 interface Seen {
+  /** First sample of the track that was added. */
+  lateFrom: number;
+  /** Where a plan came into force. */
+  planAt: number;
   /** Of each crash: what the recorder had said was kept, and where the take went on. */
   crashes: { kept: number; foundSamples: number; wentOnAt: number }[];
   lengthSamples: number;
@@ -97,20 +117,34 @@ interface Seen {
 /** Records, is killed so many times, goes on each time, and seals. */
 async function recordThroughCrashes(random: Random, disk: FakeDisk, server: FakeTakeServer, kills: number): Promise<Seen> {
   const crashes: Seen['crashes'] = [];
+  const addAt = random.index(2 * (kills + 1));
+  let [channels, lateFrom, planAt] = [CHANNELS, -1, -1];
   let worker = new Worker(server);
   await worker.load();
-  const begin = (fromSample: number, clock: number) => {
-    const ring = new SharedArrayBuffer(ringBytes(CHANNELS));
-    return { ring, thread: audioThread(ringWriter(ring, CHANNELS), clock, fromSample) };
-  };
-  let { ring, thread } = begin(0, 4096);
-  worker.tell({ type: 'start', take: 't', tracks: TRACKS, ring, clockAtCall: 0 });
+  let ring = new SharedArrayBuffer(ringBytes(channels));
+  worker.tell({ type: 'start', take: 't', tracks: TRACKS, ring, board: BOARD, clockAtCall: 0, leftOut: [] });
   await worker.until('ready');
+  let thread = audioThread(ringWriter(ring, channels), 4096, 0, channels);
   for (let crash = 0; ; crash++) {
     const steps = 20 + random.index(150);
     for (let step = 0; step < steps; step++) {
       thread.play(25 + random.index(26));
-      if (step === 5 && crash === 0) worker.tell({ type: 'plan-changed', atSample: 12_345, plan: {} });
+      if (step === 5 && crash === 0) {
+        worker.tell({ type: 'plan', number: 9, plan: { of: 'the change' }, hands: {} });
+        planAt = thread.at();
+        thread.planInForce(9);
+      }
+      if (lateFrom < 0 && 2 * crash + (step > 15 ? 1 : 0) >= addAt && step % 15 === 6) {
+        const more = new SharedArrayBuffer(ringBytes(CHANNELS + 1));
+        const readies = worker.said.filter(({ type }) => type === 'ready').length;
+        worker.tell({ type: 'more-tracks', tracks: [structuredClone(LATE)], ring: more });
+        while (worker.said.filter(({ type }) => type === 'ready').length === readies) {
+          thread.play(30);
+          await vi.advanceTimersByTimeAsync(STEP_MS);
+        }
+        channels = CHANNELS + 1;
+        lateFrom = thread.goOnWith(more, channels);
+      }
       await vi.advanceTimersByTimeAsync(STEP_MS);
     }
     if (crash === kills) break;
@@ -124,12 +158,15 @@ async function recordThroughCrashes(random: Random, disk: FakeDisk, server: Fake
     const { lengthSamples: foundSamples } = await worker.until('recovered');
     const wentOnAt = Math.ceil((foundSamples + random.index(700_000)) / RING_BLOCK) * RING_BLOCK;
     crashes.push({ kept, foundSamples, wentOnAt });
-    ({ ring, thread } = begin(wentOnAt, RING_BLOCK * random.index(5000)));
-    worker.tell({ type: 'continue-kept', ring, atSample: wentOnAt });
+    // The recorder reads the log from here on; the new audio thread writes into it only afterwards.
+    const fresh = new SharedArrayBuffer(ringBytes(channels));
+    worker.tell({ type: 'continue-kept', ring: fresh, board: BOARD });
+    ring = fresh;
+    thread = audioThread(ringWriter(ring, channels), RING_BLOCK * random.index(5000), wentOnAt, channels);
   }
   thread.close();
   const { lengthSamples } = await worker.until('sealed');
-  return { crashes, lengthSamples };
+  return { crashes, lateFrom, planAt, lengthSamples };
 }
 
 describe('a recorder that is killed', () => {
@@ -148,25 +185,29 @@ describe('a recorder that is killed', () => {
   it.each([1, 2, 3, 4, 5, 6])('loses nothing it had said was kept, shifts nothing, and lists the rest (seed %i)', async (seed) => {
     const random = createRandom(seed);
     const server = createFakeTakeServer(random);
-    const { crashes, lengthSamples } = await recordThroughCrashes(random, disk.current, server, 1 + (seed % 3));
+    const { crashes, lateFrom, planAt, lengthSamples } = await recordThroughCrashes(random, disk.current, server, 1 + (seed % 3));
 
     const sealed = server.sealed()!;
     expect(sealed.lengthSamples).toBe(lengthSamples);
     expect(server.contradictions()).toEqual([]);
     for (const { kept, foundSamples } of crashes) expect(foundSamples, 'what was kept is found').toBeGreaterThanOrEqual(kept);
     const expected = crashes.filter(({ foundSamples, wentOnAt }) => wentOnAt > foundSamples).map(({ foundSamples, wentOnAt }) => ({ atSample: foundSamples, lengthSamples: wentOnAt - foundSamples, cause: 'desk-away' }));
-    for (const [first, track] of TRACKS.entries()) {
+    expect(server.lateTracks()).toEqual(new Map(lateFrom < 0 ? [] : [['d', lateFrom]]));
+    for (const [first, track] of [...TRACKS, ...(lateFrom < 0 ? [] : [LATE])].entries()) {
+      const from = track === LATE ? lateFrom : 0;
       const gaps = sealed.gaps.filter((gap) => gap.track === track.id).map(({ atSample, lengthSamples: length, cause }) => ({ atSample, lengthSamples: length, cause }));
-      expect(gaps, `the gaps of track ${track.id}`).toEqual(expected);
+      expect(gaps, `the gaps of track ${track.id}`).toEqual(expected.filter(({ atSample }) => atSample >= from));
+      // The first three tracks have four channels.
       server.track(track, lengthSamples).forEach((samples, channel) => {
         const wrong = samples.findIndex((sample, at) => {
+          if (at < from) return at >= CHUNK_FRAMES * Math.floor(from / CHUNK_FRAMES) && sample !== 0;
           const silent = gaps.some((gap) => at >= gap.atSample && at < gap.atSample + gap.lengthSamples);
-          return sample !== (silent ? 0 : truth(first + channel, at));
+          return sample !== (silent ? 0 : truth((track === LATE ? CHANNELS : first) + channel, at));
         });
         expect(wrong, `the first sample of track ${track.id} that is not what was played`).toBe(-1);
       });
     }
-    expect(sealed.planChanges.map(({ atSample }) => atSample)).toEqual([12_345]);
+    expect(server.plans()).toEqual([{ atSample: planAt, plan: { of: 'the change' }, hands: {} }]);
     expect(disk.current.files(), 'nothing is left on this computer').toEqual([]);
   });
 
@@ -194,7 +235,7 @@ describe('a recorder that is killed', () => {
       thread.play(38);
       await vi.advanceTimersByTimeAsync(STEP_MS);
     }
-    expect(worker.last('progress')).toMatchObject({ waiting: 'The server cannot be reached.', keptFrames: 900 * 38 * RING_BLOCK });
+    expect(worker.last('progress')).toMatchObject({ waiting: { message: 'The server cannot be reached.' }, keptFrames: 900 * 38 * RING_BLOCK });
     expect(disk.current.reads()).toBe(0);
     server.setAway(false);
     thread.close();
@@ -230,7 +271,7 @@ describe('a recorder that is killed', () => {
     const { worker: first, thread } = await recording(server);
     thread.play(38);
     await vi.advanceTimersByTimeAsync(3 * STEP_MS);
-    first.tell({ type: 'plan-changed', atSample: 77, plan: {} });
+    first.tell({ type: 'line-gaps', gaps: [] });
     thread.play(38);
     await vi.advanceTimersByTimeAsync(STEP_MS);
     const kept = first.last('progress')!.keptFrames!;

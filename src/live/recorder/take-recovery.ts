@@ -1,15 +1,17 @@
 import type { AudioDesk } from '../desk/audio-desk';
 import type { Tap } from '../worklet/messages';
-import type { ContinueKept, FromRecorder, RecoverTake, SealKept } from './messages';
+import type { ContinueKept, FromRecorder, RecoverTake, SealKept, TryAgain } from './messages';
 import { ringBytes } from './ring';
-import { takeRecording, type TakeRecording } from './take-recording';
+import { boardMemory, planMessage, takeRecording, type NumberedInForce, type TakeRecording } from './take-recording';
 
 /** A take that is brought to the server from this browser's own disk. */
 export interface TakeRecovery {
   /** Seals it, once everything was sent. */
   seal(): void;
   /** Goes on with it instead: its tracks are captured again from this sample of the take on. */
-  goOn(desk: AudioDesk, number: number, taps: Tap[], atSample: number): TakeRecording;
+  goOn(desk: AudioDesk, number: number, taps: Tap[], atSample: number, inForce: NumberedInForce): TakeRecording;
+  /** Sends what waits now, and not when its turn comes. */
+  tryAgain(): void;
   close(): void;
 }
 
@@ -23,12 +25,14 @@ export function recoverTake(take: string, onMessage: (message: FromRecorder) => 
   worker.postMessage({ type: 'recover', take } satisfies RecoverTake);
   return {
     seal: () => worker.postMessage({ type: 'seal-kept' } satisfies SealKept),
-    goOn(desk, number, taps, atSample) {
+    goOn(desk, number, taps, atSample, inForce) {
       const ring = new SharedArrayBuffer(ringBytes(taps.reduce((sum, { channels }) => sum + channels, 0)));
-      worker.postMessage({ type: 'continue-kept', ring, atSample } satisfies ContinueKept);
+      worker.postMessage({ type: 'continue-kept', ring, board: boardMemory(desk) } satisfies ContinueKept);
+      worker.postMessage(planMessage(inForce));
       desk.tell({ type: 'record', ring, taps, from: atSample });
-      return takeRecording(desk, worker, take, number);
+      return takeRecording(desk, worker, take, number, onMessage);
     },
+    tryAgain: () => worker.postMessage({ type: 'try-again' } satisfies TryAgain),
     close: () => worker.terminate(),
   };
 }

@@ -1,4 +1,5 @@
 import { pause } from '../pause';
+import { problemWith, type Problem } from './answer';
 import { MOST_IN_PARCEL, PARCEL_BYTES, PARCEL_HEADER, type ParcelEntry } from '@/core/takes/parcel';
 
 /** Where a chunk belongs. */
@@ -44,8 +45,14 @@ export interface UploaderOptions {
   onStored(chunk: OutgoingChunk): void;
   /** Brings back the sound of a chunk that was let go of. */
   bringBack?(chunk: ChunkPlace): Promise<Uint8Array<ArrayBuffer>>;
-  /** Called when the server cannot be reached and a chunk has to wait. */
-  onWaiting(message: string): void;
+  /** Called when the server cannot be reached, or wants something first, and a chunk has to wait. */
+  onWaiting(problem: Problem): void;
+  /** Called once, at the moment the server says that it will never take a chunk. */
+  onRefused?(message: string): void;
+  /** Waited for before anything is sent. */
+  ready?(): Promise<void>;
+  /** Chunks that nobody wants any more. */
+  skip?(chunk: ChunkPlace): boolean;
   fetch?: typeof fetch;
   /** Waits between tries; replaced in tests. */
   pause?(milliseconds: number): Promise<void>;
@@ -75,7 +82,10 @@ export function createUploader(options: UploaderOptions): Uploader {
     else if (sending === 0 && queue.length === 0) for (const { resolve } of waiting.splice(0)) resolve();
   };
 
-  const sendAll = async (waiting: readonly WaitingChunk[]): Promise<void> => {
+  const sendAll = async (taken: readonly WaitingChunk[]): Promise<void> => {
+    await options.ready?.();
+    const waiting = taken.filter((chunk) => !options.skip?.(chunk));
+    if (waiting.length === 0) return;
     const chunks: OutgoingChunk[] = [];
     for (const { bytes, ...place } of waiting) chunks.push({ ...place, bytes: bytes ?? (await options.bringBack!(place)) });
     const sums = await Promise.all(chunks.map(async ({ bytes }) => hex(await crypto.subtle.digest('SHA-256', bytes))));
@@ -95,20 +105,11 @@ export function createUploader(options: UploaderOptions): Uploader {
   };
 
   /** Null when it is stored, else why it should be tried again. */
-  const put = async ({ address, headers, body }: Parcel, signal: AbortSignal): Promise<string | null> => {
-    let response: Response;
-    try {
-      response = await request(address, { method: 'PUT', headers: { 'content-type': 'application/octet-stream', ...headers, ...options.headers }, body, signal });
-    } catch {
-      return 'The server cannot be reached.';
-    }
-    if (response.ok) return null;
-    const { code, message } = (await response.json().catch(() => ({}))) as { code?: string; message?: string };
-    // Damage on the way and failures of the server pass; anything else will not.
-    if (response.status >= 500 || response.status === 429 || code === 'checksum') {
-      return message ?? `The server answered ${response.status}.`;
-    }
-    throw new RefusedError(message ?? `The server refused a chunk (${response.status}).`);
+  const put = async ({ address, headers, body }: Parcel, signal: AbortSignal): Promise<Problem | null> => {
+    const sending = request(address, { method: 'PUT', headers: { 'content-type': 'application/octet-stream', ...headers, ...options.headers }, body, signal });
+    const problem = await problemWith(await sending.catch(() => null));
+    if (problem && !problem.passing) throw new RefusedError(problem.message);
+    return problem;
   };
 
   const pump = (): void => {
@@ -117,7 +118,9 @@ export function createUploader(options: UploaderOptions): Uploader {
       sending++;
       sendAll(chunks)
         .catch((error: Error) => {
-          refused ??= error instanceof RefusedError ? error : new RefusedError(error.message);
+          if (refused) return;
+          refused = error instanceof RefusedError ? error : new RefusedError(error.message);
+          options.onRefused?.(refused.message);
         })
         .finally(() => {
           sending--;

@@ -182,7 +182,7 @@ export class TakePlayer {
   }
 
   #applyPlan(): void {
-    this.#audio?.tell({ type: 'plan', plan: this.#compile() });
+    this.#audio?.tell({ type: 'plan', number: 0, plan: this.#compile() });
   }
 
   /** Mixes of the take would double the voices, and talkback was private: they sound only when soloed. */

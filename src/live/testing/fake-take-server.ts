@@ -9,7 +9,7 @@ import type { RecordedTrack } from '../recorder/messages';
 export interface SealedAs {
   lengthSamples: number;
   clockAtStart: number;
-  planChanges: { atSample: number }[];
+  pauses: { atSample: number; lengthSamples: number }[];
   gaps: { track: string; atSample: number; lengthSamples: number; cause: string }[];
 }
 
@@ -19,6 +19,10 @@ export interface FakeTakeServer {
   /** Nobody reaches it while it is away. */
   setAway(away: boolean): void;
   sealed(): SealedAs | null;
+  /** Plans of the take's log, in their places. */
+  plans(): { atSample: number }[];
+  /** Tracks that were announced while the take ran, by their first sample. */
+  lateTracks(): Map<string, number>;
   /** A track as its chunks say, channel after channel. */
   track(track: RecordedTrack, lengthSamples: number): Float32Array[];
   /** Chunks that were sent again with other bytes: there must be none. */
@@ -31,6 +35,9 @@ const refused = (status: number, code: string) => Response.json({ code, message:
 export function createFakeTakeServer(random: Random): FakeTakeServer {
   const chunks = new Map<string, Uint8Array>();
   const contradictions: string[] = [];
+  const plans: { atSample: number }[] = [];
+  const late = new Map<string, number>();
+  const gaps: SealedAs['gaps'] = [];
   let sealed: SealedAs | null = null;
   let away = false;
 
@@ -49,14 +56,24 @@ export function createFakeTakeServer(random: Random): FakeTakeServer {
     return Response.json({});
   };
 
+  const hear = (what: string, body: unknown): Response => {
+    if (what === 'seal') sealed = { ...(body as SealedAs), gaps: [...gaps, ...(body as SealedAs).gaps] };
+    if (what === 'tracks') for (const { id, fromSample } of (body as { tracks: { id: string; fromSample: number }[] }).tracks) if (!late.has(id)) late.set(id, fromSample);
+    if (what === 'log') {
+      const log = body as { plans?: { place: number; atSample: number }[]; gaps?: SealedAs['gaps'] };
+      for (const { place, ...plan } of log.plans ?? []) plans[place] ??= plan;
+      gaps.push(...(log.gaps ?? []));
+    }
+    return Response.json({});
+  };
+
   return {
     async fetch(url, init) {
       await new Promise((resolve) => setTimeout(resolve, random.index(LATEST_MS)));
       const luck = random.next();
       if (away || luck < 0.15) throw new TypeError('network');
       if (luck < 0.25) return refused(503, 'busy');
-      const answer = url.endsWith('/seal') ? Response.json({}) : await keep(init as { headers: Record<string, string>; body: Blob });
-      if (url.endsWith('/seal')) sealed = JSON.parse(init.body as string) as SealedAs;
+      const answer = url.endsWith('/chunks') ? await keep(init as { headers: Record<string, string>; body: Blob }) : hear(url.split('/').at(-1)!, JSON.parse(init.body as string));
       // Kept, and nobody heard of it.
       if (luck < 0.35) throw new TypeError('network');
       return answer;
@@ -65,6 +82,8 @@ export function createFakeTakeServer(random: Random): FakeTakeServer {
       away = now;
     },
     sealed: () => sealed,
+    plans: () => plans,
+    lateTracks: () => late,
     track({ id, channels, format }, lengthSamples) {
       const whole = Array.from({ length: channels }, () => new Float32Array(lengthSamples).fill(NaN));
       for (let index = 0; index * CHUNK_FRAMES < lengthSamples; index++) {

@@ -13,7 +13,8 @@ export interface Tap {
 
 /** What the page tells the audio thread. */
 export type ToMixWorklet =
-  | { type: 'plan'; plan: CompiledPlan; rampSeconds?: number }
+  /** `number` says which plan and hands these are: the log of a take names them by it. */
+  | { type: 'plan'; number: number; plan: CompiledPlan; rampSeconds?: number }
   /** For each input of the node the source it feeds, for each output the listener it carries; -1 for none. */
   | { type: 'places'; inputs: number[]; outputs: number[] }
   /** `place` is the sound's place on the status board; -1 for one that is not shown there. */
@@ -30,9 +31,13 @@ export type ToMixWorklet =
   | { type: 'talk'; seat: string | null }
   | { type: 'start-practice'; options: PracticeCallOptions }
   | { type: 'stop-practice' }
+  /** Whether a practice seat is heard; the others do not notice. */
+  | { type: 'practice-speaks'; seat: string; speaks: boolean }
   | { type: 'practice-room'; seat: string; couplingDb: number | null }
   /** `from`: the take goes on with this sample. */
   | { type: 'record'; ring: SharedArrayBuffer; taps: Tap[]; from?: number }
+  /** More tracks from the next sample on: the same taps and further ones, into another ring. */
+  | { type: 'record-more'; ring: SharedArrayBuffer; taps: Tap[] }
   | { type: 'pause-recording'; paused: boolean }
   | { type: 'stop-recording' };
 

@@ -5,8 +5,9 @@ import { createPlan, type Seat } from '@/core/hearing/plan';
 import { createRandom } from '@/core/random';
 import type { SoundStart } from '@/core/session/mix-session';
 import { RING_BLOCK, RING_BLOCKS, ringBytes, ringReader } from '../recorder/ring';
+import { createLogReader } from './take-log';
 import type { FromMixWorklet, MixWorkletOptions, Tap, ToMixWorklet } from './messages';
-import { BLOCKS_PER_READING, CLOCK, PAUSED_FRAMES, RECORDED_FRAMES, statusBoard, statusBoardBytes } from './status-board';
+import { BLOCKS_PER_READING, CLOCK, LOGGED, RECORDED_FRAMES, statusBoard, statusBoardBytes } from './status-board';
 
 interface Processor {
   port: { onmessage: ((event: { data: ToMixWorklet }) => void) | null };
@@ -30,7 +31,7 @@ class Thread {
     scope.posted = this.told;
     this.#processor = new Processor({ processorOptions: { sources, listeners, status } });
     this.board = statusBoard(status, sources, listeners);
-    this.tell({ type: 'plan', plan });
+    this.tell({ type: 'plan', number: 1, plan });
     this.tell({ type: 'places', inputs: [source('maren'), source('odalys'), source('runa')], outputs: [RETURN] });
     // Gains have come up when this reading is there.
     this.blocks(BLOCKS_PER_READING);
@@ -119,7 +120,6 @@ describe('the audio thread', () => {
     expect(read.map(({ channels }) => channels[0])).toEqual([...constant(0.1).subarray(0, 10), ...constant(0.3).subarray(0, 15)]);
     expect(read.map(({ position }) => position - read[0].position)).toEqual(read.map((_, n) => n * RING_BLOCK));
     // 32 blocks are four whole readings.
-    expect(thread.board.clocks[PAUSED_FRAMES]).toBe(7 * RING_BLOCK);
     expect(thread.board.clocks[RECORDED_FRAMES]).toBe(25 * RING_BLOCK);
     expect(thread.board.clocks[CLOCK]).toBe((BLOCKS_PER_READING + 32) * RING_BLOCK);
   });
@@ -130,7 +130,7 @@ describe('the audio thread', () => {
     expect(drain().length).toBe(RING_BLOCKS);
     thread.blocks(2, [constant(0.2)]);
     const after = drain();
-    expect(after.map(({ position }) => position / RING_BLOCK - BLOCKS_PER_READING)).toEqual([RING_BLOCKS + 3, RING_BLOCKS + 4]);
+    expect(after.map(({ position }) => position / RING_BLOCK)).toEqual([RING_BLOCKS + 3, RING_BLOCKS + 4]);
     thread.blocks(BLOCKS_PER_READING);
     // The take counts what was lost, for it has its place there.
     expect(thread.board.clocks[RECORDED_FRAMES] % RING_BLOCK).toBe(0);
@@ -142,11 +142,108 @@ describe('the audio thread', () => {
     thread.blocks(BLOCKS_PER_READING, [constant(0.4)]);
     expect(thread.board.clocks[RECORDED_FRAMES]).toBe(4800 + BLOCKS_PER_READING * RING_BLOCK);
     const read = drain();
+    expect(read[0].position).toBe(4800);
     expect(read.every(({ channels }) => channels[0] === constant(0.4)[0] && channels[RING_BLOCK] === 0)).toBe(true);
     thread.tell({ type: 'stop-recording' });
     expect(ended()).toBe(true);
     thread.blocks(1, [constant(0.5)]);
     expect(drain()).toEqual([]);
+  });
+
+  it('writes down what was in force at which sample, the plan it began with and every pause', () => {
+    const log = createLogReader(thread.board, LOGGED);
+    const { drain } = thread.record([tapOf('maren')]);
+    thread.blocks(5, [constant(0.1)]);
+    thread.tell({ type: 'plan', number: 2, plan });
+    // The same plan once more, as it comes when only the host's own phones changed.
+    thread.tell({ type: 'plan', number: 2, plan });
+    thread.blocks(3);
+    thread.tell({ type: 'pause-recording', paused: true });
+    thread.blocks(4);
+    thread.tell({ type: 'plan', number: 3, plan });
+    thread.tell({ type: 'pause-recording', paused: false });
+    thread.blocks(2);
+    thread.tell({ type: 'pause-recording', paused: true });
+    thread.blocks(6);
+    thread.tell({ type: 'stop-recording' });
+    thread.tell({ type: 'plan', number: 4, plan });
+    expect(log.read()).toEqual([
+      { type: 'begun', atSample: 0, clock: BLOCKS_PER_READING * RING_BLOCK },
+      { type: 'plan', atSample: 0, plan: 1 },
+      { type: 'plan', atSample: 5 * RING_BLOCK, plan: 2 },
+      { type: 'plan', atSample: 8 * RING_BLOCK, plan: 3 },
+      { type: 'paused', atSample: 8 * RING_BLOCK, lengthSamples: 4 * RING_BLOCK },
+      { type: 'paused', atSample: 10 * RING_BLOCK, lengthSamples: 6 * RING_BLOCK },
+      { type: 'ended', atSample: 10 * RING_BLOCK },
+    ]);
+    expect(drain().length).toBe(10);
+  });
+
+  it('places a sound that was played in the take, whatever pauses lay in between', () => {
+    const log = createLogReader(thread.board, LOGGED);
+    const clip = { left: constant(0.5), right: constant(0.5), loop: true };
+    thread.tell({ type: 'add-sound', id: 'bell', player: 'bed', clip, place: 7 });
+    const press = () => thread.tell({ type: 'press-sounds', presses: [{ id: 'bell', gain: 1, again: 'restart', others: [], crossfadeSamples: 0 }] });
+    const stop = () => thread.tell({ type: 'stop-sound', id: 'bell' });
+    press();
+    thread.blocks(3);
+    thread.record([tapOf('maren')]);
+    thread.blocks(4);
+    stop();
+    thread.blocks(10);
+    press();
+    thread.blocks(2);
+    thread.tell({ type: 'pause-recording', paused: true });
+    thread.blocks(20);
+    thread.tell({ type: 'pause-recording', paused: false });
+    thread.blocks(6);
+    stop();
+    thread.blocks(10);
+    const played = log.read().flatMap((entry) => (entry.type === 'played' ? [entry] : []));
+    expect(played.map(({ atSample, place, peak }) => ({ atSample, place, peak }))).toEqual([
+      { atSample: 0, place: 7, peak: 0.5 },
+      { atSample: 14 * RING_BLOCK, place: 7, peak: 0.5 },
+    ]);
+    const fade = 480;
+    expect(played.map(({ lengthSamples }) => lengthSamples)).toEqual([4 * RING_BLOCK + fade, 8 * RING_BLOCK + fade]);
+  });
+
+  it('goes on in another ring when the take gets more tracks, at the very next sample', () => {
+    const first = thread.record([tapOf('maren')]);
+    thread.blocks(3, [constant(0.1)], [constant(0.6)]);
+    const ring = new SharedArrayBuffer(ringBytes(2));
+    thread.tell({ type: 'record-more', ring, taps: [tapOf('maren'), tapOf('odalys')] });
+    thread.blocks(2, [constant(0.1)], [constant(0.6)]);
+    expect(first.drain().map(({ position }) => position)).toEqual([0, RING_BLOCK, 2 * RING_BLOCK]);
+    expect(first.ended()).toBe(true);
+    const reader = ringReader(ring, 2);
+    const more: number[][] = [];
+    reader.drain((position, block) => more.push([position, block[0], block[RING_BLOCK]]));
+    expect(more).toEqual([3, 4].map((n) => [n * RING_BLOCK, constant(0.1)[0], constant(0.6)[0]]));
+    thread.tell({ type: 'stop-recording' });
+    expect(reader.ended()).toBe(true);
+  });
+
+  it('silences a practice seat without touching the others, who go on where they are', () => {
+    const speaker = (id: string, value: number) => ({ seat: id, clips: [new Float32Array(200 * RING_BLOCK).fill(value)], caller: null });
+    const call = { seed: 1, speakers: [speaker('maren', 0.3), speaker('odalys', 0.2)], turns: [{ speaker: 0, clip: 0 }, { speaker: 1, clip: 0 }] };
+    thread.tell({ type: 'start-practice', options: call });
+    const heard = () => {
+      const { drain } = thread.record([tapOf('maren'), tapOf('odalys')]);
+      thread.blocks(RING_BLOCKS - 1);
+      thread.tell({ type: 'stop-recording' });
+      return drain().map(({ channels }) => [channels[64], channels[RING_BLOCK + 64]]);
+    };
+    const begins = (blocks: number[][], voice: number) => blocks.findIndex((block) => block[voice] !== 0);
+    const both = heard();
+    expect(begins(both, 0)).toBeGreaterThan(0);
+    expect(begins(both, 1)).toBeGreaterThan(begins(both, 0));
+    thread.tell({ type: 'stop-practice' });
+    thread.tell({ type: 'practice-speaks', seat: 'maren', speaks: false });
+    thread.tell({ type: 'start-practice', options: call });
+    const alone = heard();
+    expect(begins(alone, 0)).toBe(-1);
+    expect(begins(alone, 1)).toBe(begins(both, 1));
   });
 
   it('shows the loudest sample of each source since the last reading', () => {

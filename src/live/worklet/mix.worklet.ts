@@ -1,6 +1,6 @@
 /// <reference types="audioworklet" />
 import { createMixSession } from '@/core/session/mix-session';
-import { RING_BLOCK, ringWriter, type RingWriter } from '../recorder/ring';
+import { RING_BLOCK, ringWriter } from '../recorder/ring';
 import { MIX_PROCESSOR, type MixWorkletOptions, type Tap, type ToMixWorklet } from './messages';
 import {
   BLOCKS_PER_READING,
@@ -9,26 +9,14 @@ import {
   CLOCK,
   CUE_POSITION,
   GUARD_SAMPLES,
-  MOST_PLAYS,
   MOST_SOUNDS,
-  PAUSED_FRAMES,
-  PLAYS,
-  PLAY_WORDS,
   RECORDED_FRAMES,
   statusBoard,
   TRACE_COLUMNS,
   type StatusBoard,
 } from './status-board';
+import { TakeCapture } from './take-capture';
 import { meanSquare } from '@/core/engine/level-meter';
-
-interface Recording {
-  ring: RingWriter;
-  taps: Tap[];
-  frames: number;
-  paused: boolean;
-  /** Samples that went by while it was paused: the take goes on as if they had not. */
-  skipped: number;
-}
 
 /** The audio thread: one mix session, fed and emptied by the browser 128 samples at a time. */
 class MixProcessor extends AudioWorkletProcessor {
@@ -38,7 +26,9 @@ class MixProcessor extends AudioWorkletProcessor {
   #inputs: number[] = [];
   #outputs: number[] = [];
   #busyMs = 0;
-  #recording: Recording | null = null;
+  #capture: TakeCapture | null = null;
+  /** Number of the plan in force. */
+  #plan = 0;
   #blocks = 0;
 
   constructor({ processorOptions }: { processorOptions: MixWorkletOptions }) {
@@ -49,7 +39,7 @@ class MixProcessor extends AudioWorkletProcessor {
       sources,
       listeners,
       maxBlock: RING_BLOCK,
-      onPlayed: (...played) => this.#logPlay(...played),
+      onPlayed: (sound, startedAt, length, peak, sumOfSquares) => this.#capture?.played(this.#sounds.indexOf(sound), startedAt, length, peak, sumOfSquares),
       guardRing: { share: board.guardShare, call: board.guardCall, advance: (samples) => Atomics.add(board.counters, GUARD_SAMPLES, samples) },
     });
     board.clocks[CALL_START] = board.clocks[CUE_POSITION] = -1;
@@ -67,7 +57,10 @@ class MixProcessor extends AudioWorkletProcessor {
     const session = this.#session;
     switch (message.type) {
       case 'plan':
-        return session.setPlan(message.plan, message.rampSeconds);
+        session.setPlan(message.plan, message.rampSeconds);
+        if (message.number !== this.#plan) this.#capture?.planInForce(message.number);
+        this.#plan = message.number;
+        return;
       case 'places':
         this.#inputs = message.inputs;
         this.#outputs = message.outputs;
@@ -96,21 +89,22 @@ class MixProcessor extends AudioWorkletProcessor {
         return session.startPractice(message.options);
       case 'stop-practice':
         return session.stopPractice();
+      case 'practice-speaks':
+        return session.setPracticeSpeaks(message.seat, message.speaks);
       case 'practice-room':
         return session.setPracticeRoom(message.seat, message.couplingDb);
-      case 'record': {
-        const channels = message.taps.reduce((sum, tap) => sum + tap.channels, 0);
-        this.#recording = { ring: ringWriter(message.ring, channels), taps: message.taps, frames: message.from ?? 0, paused: false, skipped: 0 };
+      case 'record':
+        this.#capture = new TakeCapture(this.#board, ringOf(message.ring, message.taps), message.taps, message.from ?? 0, session.engine.clock(), this.#plan);
         return;
-      }
+      case 'record-more':
+        return this.#capture?.goOnWith(ringOf(message.ring, message.taps), message.taps);
       case 'pause-recording':
-        if (this.#recording) this.#recording.paused = message.paused;
-        return;
+        return this.#capture?.pause(message.paused);
       case 'stop-recording':
         session.reportPlaying();
         this.#publish();
-        this.#recording?.ring.close();
-        this.#recording = null;
+        this.#capture?.end();
+        this.#capture = null;
         return;
     }
   }
@@ -119,11 +113,10 @@ class MixProcessor extends AudioWorkletProcessor {
     const began = Date.now();
     const { engine } = this.#session;
     const length = outputs[0][0].length;
-    const position = engine.clock();
     this.#session.fill(length);
     for (let k = 0; k < this.#inputs.length; k++) this.#takeInput(inputs[k], this.#inputs[k]);
     this.#session.mix(length);
-    if (this.#recording) this.#record(this.#recording, position, length);
+    this.#capture?.take(engine, length);
     for (let k = 0; k < this.#outputs.length; k++) this.#giveOutput(outputs[k], this.#outputs[k]);
     // The clock has whole milliseconds only; over many blocks the sum is right all the same.
     this.#busyMs += Date.now() - began;
@@ -144,44 +137,6 @@ class MixProcessor extends AudioWorkletProcessor {
     const heard = this.#session.engine.outputs[slot];
     channels[0].set(heard.left);
     channels[1]?.set(heard.right);
-  }
-
-  #record(recording: Recording, position: number, length: number): void {
-    const { engine } = this.#session;
-    if (recording.paused) {
-      recording.skipped += length;
-      return;
-    }
-    const room = recording.ring.next();
-    recording.frames += length;
-    // A full ring loses this block; the reader sees the jump in position and lists it.
-    if (!room) return;
-    let at = 0;
-    for (let k = 0; k < recording.taps.length; k++) {
-      const tap = recording.taps[k];
-      const signal = tap.of === 'source' ? engine.taps[tap.slot] : tap.of === 'processed' ? engine.processed(tap.slot) : engine.outputs[tap.slot];
-      const end = at + tap.channels * length;
-      // A take that was gone on with may have a track whose source is no longer there.
-      if (signal === undefined) room.fill(0, at, end);
-      else {
-        room.set(signal.left, at);
-        if (tap.channels === 2) room.set(signal.right, at + length);
-      }
-      at = end;
-    }
-    recording.ring.commit(position - recording.skipped);
-  }
-
-  /** Puts a sound that ended into the log the page reads. */
-  #logPlay(sound: string, startedAt: number, length: number, peak: number, sumOfSquares: number): void {
-    const board = this.#board;
-    const at = (Atomics.load(board.counters, PLAYS) % MOST_PLAYS) * PLAY_WORDS;
-    board.plays[at] = this.#sounds.indexOf(sound);
-    board.plays[at + 1] = startedAt;
-    board.plays[at + 2] = length;
-    board.plays[at + 3] = peak;
-    board.plays[at + 4] = sumOfSquares;
-    Atomics.add(board.counters, PLAYS, 1);
   }
 
   #publish(): void {
@@ -209,10 +164,11 @@ class MixProcessor extends AudioWorkletProcessor {
     board.clocks[CLOCK] = engine.clock();
     board.clocks[CALL_START] = this.#session.callStart();
     board.clocks[BUSY_MS] = this.#busyMs;
-    board.clocks[RECORDED_FRAMES] = this.#recording?.frames ?? 0;
-    board.clocks[PAUSED_FRAMES] = this.#recording?.skipped ?? 0;
+    board.clocks[RECORDED_FRAMES] = this.#capture?.frames ?? 0;
     Atomics.add(board.readings, 0, 1);
   }
 }
+
+const ringOf = (memory: SharedArrayBuffer, taps: readonly Tap[]) => ringWriter(memory, taps.reduce((sum, tap) => sum + tap.channels, 0));
 
 registerProcessor(MIX_PROCESSOR, MixProcessor);

@@ -1,13 +1,11 @@
+import { ENTRY_WORDS, MOST_ENTRIES } from './take-log';
+
 /** Columns of the live trace that are kept: 512 × 1024 samples, about 11 s. */
 export const TRACE_COLUMNS = 512;
 /** Blocks of 128 samples between two readings of the meters. */
 export const BLOCKS_PER_READING = 8;
 /** Sounds whose position is shown. */
 export const MOST_SOUNDS = 96;
-/** The log of what was played keeps so many; the page reads it several times a second. */
-export const MOST_PLAYS = 256;
-/** Place of the sound, session clock of its first sample, samples, peak, sum of squares. */
-export const PLAY_WORDS = 5;
 /** Samples at 8 kHz kept for the loop guard. */
 export const GUARD_SAMPLES_KEPT = 32768;
 
@@ -33,9 +31,9 @@ export interface StatusBoard {
   readonly limitedSamples: Float32Array;
   /** Position of each sound in samples, or -1; in the order the sounds were added. */
   readonly soundPosition: Float32Array;
-  /** What was played, {@link PLAY_WORDS} each; entry n is at n modulo {@link MOST_PLAYS}. */
-  readonly plays: Float64Array;
-  /** Entries in `plays`, and samples for the loop guard, so far. */
+  /** What was in force and what was played at which sample of a take: read it with {@link createLogReader}. */
+  readonly log: Float64Array;
+  /** Entries in `log`, and samples for the loop guard, so far. */
   readonly counters: Int32Array;
   /** What is shared and everything else, at 8 kHz, for the loop guard: rings. */
   readonly guardShare: Float32Array;
@@ -51,16 +49,13 @@ export const BUSY_MS = 3;
 /** Position of the sound that is listened to first, samples; -1 for none. */
 export const CUE_POSITION = 4;
 
-/** Samples of the take that runs which went by while it was paused. */
-export const PAUSED_FRAMES = 5;
-
 /** Places in `counters`. */
-export const PLAYS = 0;
+export const LOGGED = 0;
 export const GUARD_SAMPLES = 1;
 
-const CLOCKS = 6;
-const PLAYS_AT = CLOCKS * 8;
-const COUNTERS_AT = PLAYS_AT + MOST_PLAYS * PLAY_WORDS * 8;
+const CLOCKS = 5;
+const LOG_AT = CLOCKS * 8;
+const COUNTERS_AT = LOG_AT + MOST_ENTRIES * ENTRY_WORDS * 8;
 /** Where the floats begin: behind the clocks, the log, the number of readings and the counters. */
 const FLOATS_AT = COUNTERS_AT + 16;
 
@@ -79,7 +74,7 @@ export function statusBoard(memory: SharedArrayBuffer, sources: number, listener
   return {
     memory,
     clocks: new Float64Array(memory, 0, CLOCKS),
-    plays: new Float64Array(memory, PLAYS_AT, MOST_PLAYS * PLAY_WORDS),
+    log: new Float64Array(memory, LOG_AT, MOST_ENTRIES * ENTRY_WORDS),
     readings: new Int32Array(memory, COUNTERS_AT, 1),
     counters: new Int32Array(memory, COUNTERS_AT + 4, 2),
     sourcePeak: floats(sources),

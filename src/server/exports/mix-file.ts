@@ -2,7 +2,8 @@ import { join } from 'node:path';
 import { RefusedTask } from '../jobs/refused';
 import { createTrackReader } from '../jobs/track-reader';
 import { findRecordingSettings } from '../shows/recording-settings';
-import { findTakePlan, listPlanChanges, listTracks } from '../takes/queries';
+import { listTracks } from '../takes/queries';
+import { takeLog } from '../takes/take-log';
 import { STORING_SHARE, watched, type ExportJob, type MadeFile } from './export-job';
 import { measure, normalised, remixSource, trackSource } from './mix-source';
 import { atRate, type SoundSource } from './sound-source';
@@ -51,7 +52,5 @@ async function mixOf(job: ExportJob): Promise<SoundSource> {
   // A better version of a voice takes its place where the host chose it; else the line as it was received.
   const sources = all.filter(({ kind, derived_from }) => SOURCE_KINDS.includes(kind) && derived_from === null);
   const used = sources.map((source) => job.tracks.find(({ derived_from, id }) => derived_from === source.id && params.tracks.includes(id)) ?? source);
-  const plan = await findTakePlan(pool, row.id);
-  const planChanges = await listPlanChanges(pool, row.id);
-  return remixSource({ tracks: sources, plan, planChanges }, used.map((track) => createTrackReader(pool, track, lengthSamples)), lengthSamples);
+  return remixSource({ tracks: sources, ...(await takeLog(pool, row.id)) }, used.map((track) => createTrackReader(pool, track, lengthSamples)), lengthSamples);
 }

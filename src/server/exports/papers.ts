@@ -1,11 +1,11 @@
 import { asOpenTimeline } from '@/core/formats/timeline';
-import { hearingPlanSchema } from '@/core/hearing/plan-schema';
 import { markersAsChapters } from '@/core/takes/chapters';
 import { markersAsVtt } from '@/core/takes/markers';
 import { takeConsents } from '../seats/queries';
 import { markersAsCsv } from '../takes/markers';
 import { listPlays } from '../takes/plays';
-import { findTakePlan, listGaps, listPlanChanges } from '../takes/queries';
+import { listGaps } from '../takes/queries';
+import { takeLog } from '../takes/take-log';
 import type { ExportJob } from './export-job';
 
 const RATE = 48000;
@@ -25,6 +25,7 @@ export interface PackedTrack {
 export async function papers(job: ExportJob, files: readonly PackedTrack[]): Promise<Record<string, string>> {
   const { pool, row, naming, markers, lengthSamples, params, check, tracks } = job;
   const rated = (samples: number) => Math.round((samples * params.rate) / RATE);
+  const { begin, changes } = await takeLog(pool, row.id);
   const manifest = {
     madeBy: 'Brisk Lantern',
     show: naming.show,
@@ -40,8 +41,10 @@ export async function papers(job: ExportJob, files: readonly PackedTrack[]): Pro
     gaps: (await listGaps(pool, row.id)).map((gap) => ({ ...gap, file: files.find(({ track }) => track === gap.track)?.file ?? null })),
     plays: await listPlays(pool, row.id),
     markers,
-    plan: await findTakePlan(pool, row.id),
-    planChanges: (await listPlanChanges(pool, row.id)).map(({ atSample, plan }) => ({ atSample, plan: hearingPlanSchema.parse(plan) })),
+    plan: begin.plan,
+    hands: begin.hands,
+    planChanges: changes,
+    pauses: row.pauses,
     check,
   };
   const timeline = asOpenTimeline(

@@ -133,6 +133,8 @@ const MAY: Record<string, string[]> = {
   'PUT guest/home/[home]': ['recorder at home'],
   'PUT guest/home/[home]/chunks/[index]': ['recorder at home'],
   'POST takes/[take]/seal': WORK,
+  'POST takes/[take]/log': WORK,
+  'POST takes/[take]/tracks': WORK,
   'GET takes/[take]/zip': WATCH,
   'GET takes/[take]/lines': WATCH,
   'POST takes/[take]/lines': WORK,

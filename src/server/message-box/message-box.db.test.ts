@@ -6,7 +6,7 @@ import { database } from '../database';
 import { addSeat } from '../seats/queries';
 import { insertEpisode } from '../shows/queries';
 import { demoAccount, demoEpisode, testDatabase } from '../testing/test-database';
-import { claimWindow, closeWindow, holdsWindow, keepWindow, openWindows, releaseWindow } from '../windows/queries';
+import { claimWindow, closeWindow, holdsWindow, keepWindow, openWindows, releaseWindow, takeWindow } from '../windows/queries';
 import { iceServers } from './ice';
 import { messagesAfter, newestMessage, postMessage } from './queries';
 import { messageStream } from './stream';
@@ -74,7 +74,7 @@ describe('the message box', () => {
 });
 
 describe('a window', () => {
-  const claim = (episode: string, window: string, stream: string, takeOver = false) => claimWindow(db.pool(), { episode, party: 'tomasz', window, stream, takeOver });
+  const claim = (episode: string, window: string, stream: string) => claimWindow(db.pool(), { episode, party: 'tomasz', window, stream });
   const [a, b, one, two, three] = Array.from({ length: 5 }, () => crypto.randomUUID());
 
   it('has its place alone, gets it back after a reload, and gives it up when another takes it', async () => {
@@ -86,7 +86,9 @@ describe('a window', () => {
     await releaseWindow(db.pool(), episode, 'tomasz', one);
     expect(await holdsWindow(db.pool(), episode, 'tomasz', a)).toBe(true);
     const after = await newestMessage(db.pool(), episode);
-    await claim(episode, b, three, true);
+    await takeWindow(db.pool(), { episode, party: 'tomasz', window: b });
+    await expect(claim(episode, a, two)).rejects.toMatchObject({ code: 'open-elsewhere' });
+    await claim(episode, b, three);
     expect(await keepWindow(db.pool(), episode, 'tomasz', two)).toBe(false);
     expect((await messagesAfter(db.pool(), episode, 'tomasz', after)).map(({ body }) => body)).toEqual([{ type: 'ousted', by: b }]);
     await releaseWindow(db.pool(), episode, 'tomasz', three);
@@ -118,7 +120,7 @@ describe('junk in the message box', () => {
       const { id } = await addSeat(db.pool(), episode, { name: 'Runa', fullName: 'Runa Velde', about: '', reflexive: 'herself', role: 'caller', line: 'link' });
       const window = crypto.randomUUID();
       const { token } = await issueInvitation(db.pool(), episode, id, 7);
-      await claimWindow(db.pool(), { episode, party: id, window, stream: crypto.randomUUID(), takeOver: false });
+      await claimWindow(db.pool(), { episode, party: id, window, stream: crypto.randomUUID() });
       guests.push({ episode, seat: id, token, window });
     }
   });

@@ -6,11 +6,8 @@ import { recentMessages } from './queries';
 /** Above the longest session description with everything around it. */
 export const LONGEST_MESSAGE = 48_000;
 
-/** Which window asks for its messages, and whether it takes the place of another. */
-export const streamQuery = z.object({
-  window: z.uuid(),
-  takeOver: z.stringbool().default(false),
-});
+/** Which window asks for its messages. */
+export const streamQuery = z.object({ window: z.uuid() });
 
 /**
  * Where a stream goes on: after the last message its reader has, when the reader was only cut off;

@@ -4,7 +4,8 @@ import { DEFAULT_KEYS, keyTakenBy } from '@/core/session/desk-actions';
 import { findEpisode, findPlan, storePlan } from '../episodes/queries';
 import { findKeys, keysSchema, storeKeys } from '../keys/queries';
 import { beginTake } from '../takes/begin-take';
-import { listPlanChanges } from '../takes/queries';
+import { NO_HANDS } from '@/core/takes/plan-log';
+import { keepLog, listPlanWords, takeLog } from '../takes/take-log';
 import { sealTake } from '../takes/seal-take';
 import { demoAccount, demoEpisode, testDatabase } from '../testing/test-database';
 import { listNamedPlans, storeNamedPlan } from './queries';
@@ -36,19 +37,46 @@ describe('a plan', () => {
     await expect(storeNamedPlan(db.pool(), crypto.randomUUID(), { name: 'x', plan })).rejects.toMatchObject({ status: 404 });
   });
 
-  it('in force during a take is kept with it, every change at its sample', async () => {
+  it('in force during a take is kept with it as the audio thread wrote it down, hands and all', async () => {
+    const episode = await demoEpisode(db.pool());
+    const { plan } = await findPlan(db.pool(), episode);
+    // What the desk has is ahead of what is stored.
+    const ahead = setSource(plan, 'voice:maren', { trimDb: 2 });
+    const held = { ...NO_HANDS, held: ['share:computer' as const] };
+    const { take } = await beginTake(db.pool(), episode, [{ kind: 'voice', recorded: 'voice:maren', name: 'Maren', channels: 1, format: 'pcm24' }], [], { plan: ahead, hands: held });
+    expect(await takeLog(db.pool(), take)).toEqual({ begin: { atSample: 0, plan: ahead, hands: held }, changes: [] });
+    const off = setSource(ahead, 'voice:maren', { on: false });
+    const coughing = { ...NO_HANDS, cough: { 'voice:maren': { callers: true, program: true } } };
+    const log = [
+      { atSample: 0, plan: ahead, hands: held },
+      // What came into force while the take was starting.
+      { atSample: 0, plan: ahead, hands: NO_HANDS },
+      { atSample: 4800, plan: off, hands: NO_HANDS, rampSeconds: 0.35 },
+      { atSample: 4800, plan: ahead, hands: NO_HANDS },
+      { atSample: 9600, plan: ahead, hands: coughing },
+      { atSample: 9900, plan: ahead, hands: held },
+    ];
+    const plans = log.map((entry, place) => ({ place, ...entry }));
+    await keepLog(db.pool(), take, { plans: plans.slice(0, 4), gaps: [] });
+    await keepLog(db.pool(), take, { plans: plans.slice(2), gaps: [] });
+    expect(await takeLog(db.pool(), take)).toEqual({ begin: log[1], changes: log.slice(2) });
+    expect((await listPlanWords(db.pool(), take)).map(({ atSample, words }) => [atSample, /is kept out of every mix/.test(words)])).toEqual([[4800, false], [4800, false], [9900, true]]);
+    await sealTake(db.pool(), { take, lengthSamples: null, clockAtStart: 0, clockAtCall: null, gaps: [] });
+    await expect(keepLog(db.pool(), take, { plans: [], gaps: [] })).rejects.toMatchObject({ code: 'take-sealed' });
+  });
+
+  it('of a take that a fader was ridden in are shown evenly taken, not all', async () => {
     const episode = await demoEpisode(db.pool());
     const { plan } = await findPlan(db.pool(), episode);
     const { take } = await beginTake(db.pool(), episode, [{ kind: 'voice', recorded: 'voice:maren', name: 'Maren', channels: 1, format: 'pcm24' }]);
-    const changed = setSource(plan, 'voice:maren', { on: false });
-    const planChanges = [
-      { atSample: 4800, plan: changed },
-      { atSample: 4800, plan },
-    ];
-    await sealTake(db.pool(), { take, lengthSamples: null, clockAtStart: 0, clockAtCall: null, gaps: [], planChanges });
-    expect(await listPlanChanges(db.pool(), take)).toEqual(planChanges);
-    const { rows } = await db.pool().query('select plan from take where id = $1', [take]);
-    expect(rows[0].plan).toEqual(plan);
+    for (let place = 0; place < 1000; place += 50) {
+      const plans = Array.from({ length: 50 }, (_, k) => ({ place: place + k, atSample: 100 * (1 + place + k), plan: setSource(plan, 'sounds:bed', { trimDb: -(place + k) / 50 }), hands: NO_HANDS }));
+      await keepLog(db.pool(), take, { plans, gaps: [] });
+    }
+    const words = await listPlanWords(db.pool(), take);
+    expect(words.length).toBeGreaterThan(200);
+    expect(words.length).toBeLessThanOrEqual(400);
+    expect((await takeLog(db.pool(), take)).changes.length).toBe(1000);
   });
 });
 

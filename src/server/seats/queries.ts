@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { MOST_SEATS } from '@/core/limits';
 import { LINE_KINDS, REFLEXIVES } from '@/core/hearing/plan';
 import { lineSettingsSchema, type LineSettings } from '@/core/lines/line-settings';
 import { seatIdFor } from '@/core/hearing/seats';
@@ -18,9 +19,6 @@ export const newSeatSchema = z.object({
   line: z.enum(LINE_KINDS).default('link'),
 });
 export type NewSeat = z.infer<typeof newSeatSchema>;
-
-/** The most seats a desk has room for, the host among them. */
-const MOST_SEATS = 16;
 
 /** Gives a person a place in an episode. @throws {HttpError} 404, or 409 when the desk is full */
 export async function addSeat(db: Querier, episode: string, seat: NewSeat): Promise<SeatRow> {

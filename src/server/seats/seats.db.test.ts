@@ -1,3 +1,4 @@
+import { MOST_SEATS } from '@/core/limits';
 import { describe, expect, it } from 'vitest';
 import { withSeats } from '@/core/hearing/seats';
 import { findPlan, listSeats } from '../episodes/queries';
@@ -38,7 +39,7 @@ describe('seats', () => {
       for (;;) await addSeat(db.pool(), episode, runa);
     };
     await expect(adding()).rejects.toMatchObject({ code: 'desk-full' });
-    expect(await listSeats(db.pool(), episode)).toHaveLength(16);
+    expect(await listSeats(db.pool(), episode)).toHaveLength(MOST_SEATS);
     await db.pool().query("delete from seat where id like 'runa-%'");
   });
 });

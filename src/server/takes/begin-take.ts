@@ -3,6 +3,8 @@ import type pg from 'pg';
 import { inTransaction } from '../database';
 import { copyConsents } from '../seats/queries';
 import { findPlan } from '../episodes/queries';
+import type { HearingPlan } from '@/core/hearing/plan';
+import { NO_HANDS, type KeptHands } from '@/core/takes/plan-log';
 import { insertTake, insertTrack, type NewTrack } from './queries';
 
 export interface BegunTake {
@@ -12,11 +14,17 @@ export interface BegunTake {
   tracks: string[];
 }
 
-/** Begins a take of an episode, with the plan now in force kept beside it. */
-export async function beginTake(pool: pg.Pool, episode: string, tracks: readonly NewTrack[], leftOut: readonly LeftOut[] = []): Promise<BegunTake> {
+/** Begins a take of an episode. What the desk has in force is kept beside it; without a word of the desk, the plan that is stored. */
+export async function beginTake(
+  pool: pg.Pool,
+  episode: string,
+  tracks: readonly NewTrack[],
+  leftOut: readonly LeftOut[] = [],
+  inForce: { plan: HearingPlan; hands: KeptHands } | null = null,
+): Promise<BegunTake> {
   return inTransaction(pool, async (client) => {
-    const { plan } = await findPlan(client, episode);
-    const { id, number } = await insertTake(client, { episode, plan, leftOut });
+    const { plan, hands } = inForce ?? { ...(await findPlan(client, episode)), hands: NO_HANDS };
+    const { id, number } = await insertTake(client, { episode, plan, hands, leftOut });
     const ids: string[] = [];
     for (const [place, track] of tracks.entries()) ids.push(await insertTrack(client, id, place, track));
     await copyConsents(client, episode, id);

@@ -1,25 +1,24 @@
 import { gainToDb, powerToDb } from '@/core/dsp/decibels';
-import { planDifference } from '@/core/hearing/plan-difference';
 import type { TakeData } from '@/core/session/take-data';
 import type { Querier } from '../database';
 import { listHomes } from '../home/queries';
 import { takeConsents } from '../seats/queries';
 import { listMarkers } from './markers';
 import { listPlays } from './plays';
-import { findTake, findTakePlan, listGaps, listPlanChanges, listTracks, trackLevels, type TrackRow } from './queries';
+import { listPlanWords } from './take-log';
+import { findTake, listGaps, listTracks, trackLevels, type TrackRow } from './queries';
 
 /** A take with its tracks and their measured levels. @throws {HttpError} 404 */
 export async function loadTake(db: Querier, id: string): Promise<TakeData & { episode: string }> {
   const take = await findTake(db, id);
-  const [tracks, gaps, levels, consents, plays, markers, plan, changes, homes] = await Promise.all([
+  const [tracks, gaps, levels, consents, plays, markers, planChanges, homes] = await Promise.all([
     listTracks(db, take.id),
     listGaps(db, take.id),
     trackLevels(db, take.id),
     takeConsents(db, take.id),
     listPlays(db, take.id),
     listMarkers(db, take.id),
-    findTakePlan(db, take.id),
-    listPlanChanges(db, take.id),
+    listPlanWords(db, take.id),
     listHomes(db, take.id),
   ]);
   const lengthSamples = take.length_samples ?? 0;
@@ -39,7 +38,7 @@ export async function loadTake(db: Querier, id: string): Promise<TakeData & { ep
     pauses: take.pauses,
     leftOut: take.not_recorded,
     homes,
-    planChanges: changes.map((change, k) => ({ atSample: change.atSample, words: planDifference(changes[k - 1]?.plan ?? plan, change.plan) })),
+    planChanges,
     consents: consents.map((consent) => ({ ...consent, agreedAt: consent.agreedAt.toISOString() })),
     tracks: besideOrigin(tracks).map(({ id, kind, name, channels, format, derived_from, made }) => {
       const level = levels.find(({ track }) => track === id);

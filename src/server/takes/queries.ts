@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { SAMPLE_FORMATS } from '@/core/formats/wav/sample-format';
 import type { HearingPlan } from '@/core/hearing/plan';
-import { hearingPlanSchema } from '@/core/hearing/plan-schema';
+import type { KeptHands } from '@/core/takes/plan-log';
 import { leftOutSchema, pauseSchema, type LeftOut, type TakePause } from '@/core/takes/pauses';
 import type { GapCause } from '@/core/takes/gaps';
 import { TRACK_KINDS } from '@/core/takes/track-kinds';
@@ -71,7 +71,9 @@ export async function listTakes(db: Querier, episode: string): Promise<TakeRow[]
 
 export interface NewTake {
   episode: string;
+  /** What was in force, as the desk says; its log says it again once capturing has begun. */
   plan: HearingPlan;
+  hands: KeptHands;
   leftOut: readonly LeftOut[];
 }
 
@@ -81,10 +83,10 @@ export async function insertTake(db: Querier, take: NewTake): Promise<{ id: stri
   const { rowCount } = await db.query('select 1 from episode where id = $1 for update', [take.episode]);
   if (rowCount === 0) throw notFound('episode');
   const { rows } = await db.query<{ id: string; number: number }>(
-    `insert into take (episode_id, number, plan, not_recorded)
-     select $1, coalesce(max(number), 0) + 1, $2, $3 from take where episode_id = $1
+    `insert into take (episode_id, number, plan, hands, not_recorded)
+     select $1, coalesce(max(number), 0) + 1, $2, $3, $4 from take where episode_id = $1
      returning id, number`,
-    [take.episode, JSON.stringify(take.plan), JSON.stringify(take.leftOut)],
+    [take.episode, JSON.stringify(take.plan), JSON.stringify(take.hands), JSON.stringify(take.leftOut)],
   );
   return rows[0];
 }
@@ -98,11 +100,12 @@ const trackRow = z.object({
   name: z.string(),
   channels: z.union([z.literal(1), z.literal(2)]),
   format: z.enum(SAMPLE_FORMATS),
+  from_sample: z.coerce.number(),
   derived_from: z.uuid().nullable(),
   made: z.record(z.string(), z.unknown()).nullable(),
 });
 export type TrackRow = z.infer<typeof trackRow>;
-export type NewTrack = Omit<TrackRow, 'id' | 'take_id' | 'place' | 'derived_from' | 'made'>;
+export type NewTrack = Omit<TrackRow, 'id' | 'take_id' | 'place' | 'from_sample' | 'derived_from' | 'made'>;
 
 /** Adds a track that is made from another, after all others. It is in no list until it is complete; an earlier try goes. */
 export async function insertDerivedTrack(db: Querier, take: string, track: NewTrack & { derivedFrom: string }): Promise<string> {
@@ -137,7 +140,16 @@ export async function insertTrack(db: Querier, take: string, place: number, trac
   return rows[0].id;
 }
 
-const TRACK = 'select id, take_id, place, kind, recorded, name, channels, format, derived_from, made from track';
+/** Adds a track that was not there when its take began, behind all others, under the id its desk gave it. */
+export async function insertLateTrack(db: Querier, take: string, track: NewTrack & { id: string; fromSample: number }): Promise<void> {
+  await db.query(
+    `insert into track (id, take_id, place, kind, recorded, name, channels, format, from_sample)
+     select $2, $1, coalesce(max(place), -1) + 1, $3, $4, $5, $6, $7, $8 from track where take_id = $1`,
+    [take, track.id, track.kind, track.recorded, track.name, track.channels, track.format, track.fromSample],
+  );
+}
+
+const TRACK = 'select id, take_id, place, kind, recorded, name, channels, format, from_sample, derived_from, made from track';
 
 export async function listTracks(db: Querier, take: string): Promise<TrackRow[]> {
   const { rows } = await db.query(`${TRACK} where take_id = $1 and (derived_from is null or made is not null) order by place`, [take]);
@@ -166,32 +178,6 @@ export async function markSealed(db: Querier, take: string, span: TakeSpan): Pro
   );
 }
 
-/** Keeps a plan that came into force during a take. */
-export async function insertPlanChange(db: Querier, take: string, place: number, atSample: number, plan: HearingPlan): Promise<void> {
-  await db.query('insert into take_plan_change (take_id, place, at_sample, plan) values ($1, $2, $3, $4)', [
-    take,
-    place,
-    atSample,
-    JSON.stringify(plan),
-  ]);
-}
-
-/** The plan in force when a take began. */
-export async function findTakePlan(db: Querier, take: string): Promise<HearingPlan> {
-  const { rows } = await db.query<{ plan: unknown }>('select plan from take where id = $1', [take]);
-  if (rows.length === 0) throw notFound('take');
-  return hearingPlanSchema.parse(rows[0].plan);
-}
-
-/** Plans that came into force during a take, in order. */
-export async function listPlanChanges(db: Querier, take: string): Promise<{ atSample: number; plan: HearingPlan }[]> {
-  const { rows } = await db.query<{ at_sample: string; plan: unknown }>(
-    'select at_sample, plan from take_plan_change where take_id = $1 order by place',
-    [take],
-  );
-  return rows.map(({ at_sample, plan }) => ({ atSample: Number(at_sample), plan: hearingPlanSchema.parse(plan) }));
-}
-
 export interface Gap {
   track: string;
   atSample: number;
@@ -202,7 +188,7 @@ export interface Gap {
 export async function insertGap(db: Querier, gap: Gap): Promise<void> {
   await db.query(
     `insert into gap (track_id, at_sample, length_samples, cause) values ($1, $2, $3, $4)
-     on conflict do nothing`,
+     on conflict (track_id, at_sample) do update set length_samples = greatest(gap.length_samples, excluded.length_samples)`,
     [gap.track, gap.atSample, gap.lengthSamples, gap.cause],
   );
 }

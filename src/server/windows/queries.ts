@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import type pg from 'pg';
 import { DESK, SERVER, type FromServer } from '@/core/lines/messages';
 import { inTransaction, type Querier } from '../database';
@@ -14,8 +15,6 @@ export interface Claim {
   window: string;
   /** The event stream that keeps the place. */
   stream: string;
-  /** Takes the place from another window. */
-  takeOver: boolean;
 }
 
 /**
@@ -25,21 +24,35 @@ export interface Claim {
 export async function claimWindow(pool: pg.Pool, claim: Claim): Promise<number> {
   return inTransaction(pool, async (client) => {
     const held = await holder(client, claim.episode, claim.party);
-    const others = held !== null && held.window !== claim.window && !held.gone;
-    if (others && !claim.takeOver) {
+    if (held !== null && held.window !== claim.window && !held.gone) {
       throw new HttpError(409, 'open-elsewhere', claim.party === DESK ? 'This desk is open in another window.' : 'This link is open in another window.');
     }
-    if (others) await tell(client, claim.episode, claim.party, { type: 'ousted', by: claim.window });
-    await client.query(
-      `insert into open_window (episode_id, party, window_id, stream_id) values ($1, $2, $3, $4)
-       on conflict (episode_id, party) do update set window_id = $3, stream_id = $4, seen_at = now()`,
-      [claim.episode, claim.party, claim.window, claim.stream],
-    );
+    await hold(client, claim);
     if (claim.party !== DESK) {
       await tell(client, claim.episode, DESK, { type: 'window-opened', seat: claim.party, window: claim.window });
     }
     return newestMessage(client, claim.episode);
   });
+}
+
+/**
+ * Takes a party's place for a window, whoever has it, and tells them. The window then opens its event stream; until it
+ * has, the place is kept for it as for any that is gone for a moment.
+ */
+export async function takeWindow(pool: pg.Pool, claim: Omit<Claim, 'stream'>): Promise<void> {
+  await inTransaction(pool, async (client) => {
+    const held = await holder(client, claim.episode, claim.party);
+    if (held !== null && held.window !== claim.window && !held.gone) await tell(client, claim.episode, claim.party, { type: 'ousted', by: claim.window });
+    await hold(client, { ...claim, stream: randomUUID() });
+  });
+}
+
+async function hold(db: Querier, { episode, party, window, stream }: Claim): Promise<void> {
+  await db.query(
+    `insert into open_window (episode_id, party, window_id, stream_id) values ($1, $2, $3, $4)
+     on conflict (episode_id, party) do update set window_id = $3, stream_id = $4, seen_at = now()`,
+    [episode, party, window, stream],
+  );
 }
 
 async function holder(db: Querier, episode: string, party: string): Promise<{ window: string; gone: boolean } | null> {

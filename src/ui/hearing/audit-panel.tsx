@@ -5,7 +5,7 @@ import { pathInWords, type Finding } from '@/core/hearing/audit/index';
 import { ControlButton } from '../shell/control-button';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { Panel } from '../shell/panel';
-import { auditInWords } from '../shell/audit-state';
+import { auditInWords, evidenceInWords } from '../shell/audit-state';
 
 /** What the audit found, each with its fix. */
 export function AuditPanel() {
@@ -21,6 +21,9 @@ export function AuditPanel() {
             {meant.length === 0 ? 'No loop, nothing doubled, nobody left out.' : 'Nothing but what is meant.'}
           </Text>
         )}
+        <Text fontSize="12.5px" color="soft" mb={open.length === 0 ? undefined : '8px'}>
+          {evidenceInWords(audit.evidence)}
+        </Text>
         {open.map((finding) => (
           <FindingEntry key={finding.key} finding={finding} />
         ))}
@@ -38,6 +41,11 @@ export function FindingEntry({ finding }: { finding: Finding }) {
   const plan = useDeskState((state) => state.plan);
   return (
     <Box role="group" aria-label={finding.sentence} _notFirst={{ mt: '10px', pt: '10px', borderTopWidth: '1px', borderColor: 'hairline' }}>
+      {finding.later && (
+        <Text fontSize="12.5px" color="tide">
+          Not now, but as soon as {finding.later}:
+        </Text>
+      )}
       <Text fontSize="14px" lineHeight="1.4">
         {finding.sentence}
       </Text>

@@ -1,9 +1,11 @@
 'use client';
 
 import { Box, chakra, Text } from '@chakra-ui/react';
+import { Clock, Ear, Lock, MicOff, PowerOff, type LucideIcon } from 'lucide-react';
 import { memo } from 'react';
 import type { ListenerId, SourceId } from '@/core/hearing/ids';
 import { listenerName } from '@/core/hearing/names';
+import type { PlaceState } from '@/core/hearing/place-now';
 import type { Listener, Source } from '@/core/hearing/plan';
 import { formatDb } from '../format';
 import type { Selection } from './selection';
@@ -17,8 +19,7 @@ interface GridCellProps {
   height: number;
   source: Source;
   listener: Listener;
-  /** `none`: no lamp can be fitted here. `kept-out`: lit by the plan, but the source is off here. */
-  state: 'open' | 'closed' | 'kept-out' | 'none';
+  state: PlaceState;
   gainDb: number;
   byHand: boolean;
   selected: boolean;
@@ -26,6 +27,11 @@ interface GridCellProps {
   onSelect(selection: Selection): void;
   onToggle(source: SourceId, listener: ListenerId, what: 'toggle'): void;
 }
+
+/** Why a lamp that is set does not burn now, in a word. */
+const STATE_WORDS: Record<PlaceState, string> = { wall: '', dark: '', lit: '', waiting: 'waiting', held: 'held', coughed: 'cough', off: 'off', 'kept-out': 'off here', listening: 'not now' };
+
+const STATE_ICONS: Partial<Record<PlaceState, LucideIcon>> = { waiting: Clock, held: Lock, coughed: MicOff, off: PowerOff, 'kept-out': PowerOff, listening: Ear };
 
 /** One place of the grid: a lamp that is lit or dark, or the bare wall of an own voice. */
 export const GridCell = memo(function GridCell(props: GridCellProps) {
@@ -46,7 +52,7 @@ export const GridCell = memo(function GridCell(props: GridCellProps) {
     borderRadius: '10px',
     css: { '--selected': 'colors.lampCore' },
   } as const;
-  if (state === 'none') {
+  if (state === 'wall') {
     const wall = source.kind === 'talkback' ? 'private' : 'own voice';
     return (
       <Box
@@ -65,13 +71,15 @@ export const GridCell = memo(function GridCell(props: GridCellProps) {
     );
   }
   const brightness = Math.min(1, Math.max(0.42, 1 + gainDb / 28));
-  const level = state === 'open' ? formatDb(gainDb) : state === 'kept-out' ? 'off here' : '';
+  const lit = state === 'lit';
+  const level = lit ? formatDb(gainDb) : STATE_WORDS[state];
+  const Icon = STATE_ICONS[state];
   return (
     <Place
       {...shared}
       type="button"
       role="gridcell"
-      aria-label={`${source.name} in ${listenerName(listener)}: ${state === 'open' ? formatDb(gainDb) : state === 'closed' ? 'closed' : 'kept out'}${byHand ? ', changed by hand' : ''}`}
+      aria-label={`${source.name} in ${listenerName(listener)}: ${lit ? formatDb(gainDb) : state === 'dark' ? 'closed' : `${STATE_WORDS[state]}, set to ${formatDb(gainDb)}`}${byHand ? ', changed by hand' : ''}`}
       onDoubleClick={() => props.onToggle(source.id, listener.id, 'toggle')}
       position="relative"
       cursor="pointer"
@@ -83,16 +91,22 @@ export const GridCell = memo(function GridCell(props: GridCellProps) {
         </Text>
       )}
       <Box
+        display="grid"
+        placeItems="center"
         mx="auto"
         boxSize={props.height > 60 ? '24px' : '17px'}
         borderRadius="full"
-        bg={state === 'open' ? 'lamp' : 'transparent'}
-        borderWidth={state === 'open' ? '0' : '1.5px'}
-        borderStyle={state === 'kept-out' ? 'dashed' : 'solid'}
-        borderColor="faint"
-        opacity={state === 'open' ? brightness : 1}
-      />
-      <Text fontSize="12px" lineHeight="1.1" mt="5px" color={state === 'open' ? 'text' : 'faint'}>
+        color="soft"
+        bg={lit ? 'lamp' : 'transparent'}
+        borderWidth={lit ? '0' : '1.5px'}
+        // A lamp that is set and does not burn now is drawn broken, with the reason in it.
+        borderStyle={Icon ? 'dashed' : 'solid'}
+        borderColor={Icon ? 'soft' : 'faint'}
+        opacity={lit ? brightness : 1}
+      >
+        {Icon && <Icon size={props.height > 60 ? 13 : 10} aria-hidden />}
+      </Box>
+      <Text fontSize="12px" lineHeight="1.1" mt="5px" color={lit ? 'text' : Icon ? 'soft' : 'faint'}>
         {level || ' '}
       </Text>
     </Place>

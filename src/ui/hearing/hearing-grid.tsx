@@ -6,7 +6,9 @@ import { backToRule } from '@/core/hearing/audit/index';
 import { setCrosspoint } from '@/core/hearing/edit';
 import type { ListenerId, SourceId } from '@/core/hearing/ids';
 import { crosspointOf, exceptionAt, operandFor } from '@/core/hearing/operands';
-import { HIGHEST_DB, listenerSettings, LOWEST_DB, sourceSettings, type Listener, type Source } from '@/core/hearing/plan';
+import type { OnAir } from '@/core/hearing/on-air';
+import { placeNow } from '@/core/hearing/place-now';
+import { HIGHEST_DB, listenersOf, listenerSettings, LOWEST_DB, sourceSettings, type HearingPlan, type Listener, type Source } from '@/core/hearing/plan';
 import { RULE_IN_WORDS } from '@/core/hearing/sentences';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { GridGlow } from './grid-glow';
@@ -31,6 +33,8 @@ interface HearingGridProps {
 export function HearingGrid({ sources, listeners, selection, onSelect }: HearingGridProps) {
   const desk = useDesk();
   const plan = useDeskState((state) => state.plan);
+  const onAir = useDeskState((state) => state.onAir);
+  const everybody = listenersOf(plan);
   const grid = useRef<HTMLDivElement>(null);
   // A large desk gets smaller places, so that as much as can be is seen at once.
   const cell = listeners.length > 8 || sources.length > 10 ? { width: 74, height: 50 } : { width: Math.min(150, Math.max(97, Math.floor(ROOM_FOR_CELLS / listeners.length))), height: 72 };
@@ -134,7 +138,7 @@ export function HearingGrid({ sources, listeners, selection, onSelect }: Hearing
                 row={row}
                 column={-1}
                 name={source.name}
-                note={sourceNote(source, sourceSettings(plan, source.id).on)}
+                note={sourceNote(plan, onAir, source)}
                 title={`Select everything of ${source.name}`}
                 selected={selection.source === source.id && selection.listener === null}
                 height={cell.height - 1}
@@ -142,11 +146,9 @@ export function HearingGrid({ sources, listeners, selection, onSelect }: Hearing
               />
             </Box>
             {listeners.map((listener, column) => {
-              const operand = operandFor(source, listener);
-              const point = operand && crosspointOf(plan, operand);
+              const { state, gainDb } = placeNow(plan, onAir, source, listener, everybody);
               const isFirst = row === 0 && column === 0 && selection.source === null && selection.listener === null;
               const selected = selection.source === source.id && selection.listener === listener.id;
-              const { on, offIn } = sourceSettings(plan, source.id);
               return (
                 <GridCell
                   key={listener.id}
@@ -156,8 +158,8 @@ export function HearingGrid({ sources, listeners, selection, onSelect }: Hearing
                   height={cell.height - 1}
                   source={source}
                   listener={listener}
-                  state={!point ? 'none' : !point.open ? 'closed' : !on || offIn.includes(listener.kind) ? 'kept-out' : 'open'}
-                  gainDb={point?.gainDb ?? 0}
+                  state={state}
+                  gainDb={gainDb}
                   byHand={exceptionAt(plan, listener.id, source.id) !== undefined}
                   selected={selected}
                   tabStop={selected || isFirst}
@@ -226,8 +228,11 @@ function listenerNote(waiting: readonly string[], listener: Listener): string {
   return { phones: 'phones', program: 'recorded', feed: 'feed' }[listener.kind];
 }
 
-function sourceNote(source: Source, on: boolean): string {
-  if (!on) return 'off';
+function sourceNote(plan: HearingPlan, { held, cough }: OnAir, source: Source): string {
+  if (held.includes(source.id)) return 'kept out of every mix';
+  if (cough[source.id]) return 'muted by the cough key';
+  if (source.kind === 'voice' && plan.waiting.includes(source.seat.id)) return 'waiting';
+  if (!sourceSettings(plan, source.id).on) return 'off';
   switch (source.kind) {
     case 'voice':
       return source.seat.role === 'host' ? 'host' : source.seat.line;

@@ -10,7 +10,7 @@ export function SentencePanel({ source, listener }: { source: Source | null; lis
   const plan = useDeskState((state) => state.plan);
   const onAir = useDeskState((state) => state.onAir);
   const sentences: string[] = [];
-  if (source && listener) sentences.push(crosspointSentence(plan, source, listener));
+  if (source && listener) sentences.push(crosspointSentence(plan, source, listener, onAir));
   if (listener) sentences.push(hearsSentence(plan, listener, onAir));
   if (source) sentences.push(heardBySentence(plan, source, onAir));
   return (

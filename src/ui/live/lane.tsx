@@ -90,6 +90,7 @@ function lineInWords(seat: DeskSeat, voice: HostVoice, running: boolean): string
   if (!running) return `${seat.role === 'host' ? 'host' : seat.line}, not in the call`;
   if (seat.role === 'host') {
     if (voice.from === 'microphone') return `host · ${voice.label}`;
+    if (voice.from === 'lost') return `host · ${voice.label} is gone`;
     return voice.from === 'practice' ? 'host · simulated voice' : 'host · no microphone';
   }
   const room = seat.practice?.loudspeakers ? 'loudspeakers' : 'headset';

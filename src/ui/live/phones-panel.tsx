@@ -122,7 +122,9 @@ function voiceInWords(voice: HostVoice): string {
       return `Your voice comes from ${voice.label}.`;
     case 'practice':
       return `Your voice is simulated: ${voice.reason}.`;
+    case 'lost':
+      return `${voice.label} went away. It is taken up again when it is back.`;
     case 'nothing':
-      return 'Your voice comes from nowhere at the moment.';
+      return `You have no voice in this call: ${voice.reason}.`;
   }
 }

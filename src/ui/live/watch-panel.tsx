@@ -3,8 +3,8 @@
 import { Box, Flex, Text } from '@chakra-ui/react';
 import type { ReactNode } from 'react';
 import { useShallow } from 'zustand/react/shallow';
-import type { ListenerId } from '@/core/hearing/ids';
-import { placeName } from '@/core/hearing/names';
+import { voiceOf, type ListenerId } from '@/core/hearing/ids';
+import { listInWords, placeName } from '@/core/hearing/names';
 import { listenersOf, type HearingPlan } from '@/core/hearing/plan';
 import { formatDb, formatDuration } from '../format';
 import { ControlButton } from '../shell/control-button';
@@ -68,10 +68,21 @@ function keptInWords({ kept }: OpenTake): string {
   return `This computer kept it, ${formatDuration(kept.lengthSamples / 48000)} from its beginning. Seal it, or go on with it while the call runs: the time between is listed as a gap.`;
 }
 
+/** Voices that are in the plan and neither recorded, nor about to be, nor left out: `Runa is`; empty for nobody. */
+function unrecordedInWords({ recording, seats, call }: DeskState): string {
+  if (!recording || recording.phase === 'starting' || call !== 'running') return '';
+  const accounted = new Set([...recording.recorded, ...recording.coming, ...recording.leftOut.map(({ recorded }) => recorded)]);
+  const missing = seats.filter(({ id, role }) => role !== 'producer' && !accounted.has(voiceOf(id))).map(({ name }) => name);
+  return missing.length === 0 ? '' : `${listInWords(missing)} ${missing.length === 1 ? 'is' : 'are'}`;
+}
+
 function useNotices(): Notice[] {
   const desk = useDesk();
-  const { call, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines } = useDeskState(
-    useShallow(({ call, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines }: DeskState) => ({ call, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines })),
+  const { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, unrecorded } = useDeskState(
+    useShallow((state: DeskState) => {
+      const { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines } = state;
+      return { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, unrecorded: unrecordedInWords(state) };
+    }),
   );
   const notices: Notice[] = troubles.map((words, place) => ({
     key: `trouble-${place}-${words}`,
@@ -87,6 +98,15 @@ function useNotices(): Notice[] {
       action: { label: 'Let the sound in', run: () => void desk.startCall() },
     });
   }
+  if (soundStopped) {
+    notices.push({
+      key: 'sound-stopped',
+      urgent: true,
+      words: 'The browser has stopped the sound: nobody hears anybody through this desk, and nothing is recorded.',
+      action: { label: 'Let the sound go on', run: () => void desk.letSoundOn() },
+    });
+  }
+  if (unrecorded !== '') notices.push({ key: 'unrecorded', urgent: true, words: `${unrecorded} on no track of this take. Stop recording and begin another take to have everybody on it.` });
   notices.push(...lineNotices(desk, seats, lines, plan));
   if (share?.phase === 'held' && share.loop) {
     const { delayMs, gainDb } = share.loop;

@@ -32,7 +32,7 @@ export function OutsidePanel() {
     <Panel title="Outside the desk" aside="what the audit should know">
       {plan.couplings.length === 0 && (
         <Text fontSize="14px" color="soft" mb="8px">
-          Nothing is noted: everybody wears headphones, nothing is fed back.
+          Nothing is noted. The audit then takes it that everybody wears headphones and nothing is fed back.
         </Text>
       )}
       {plan.couplings.map((coupling) => (
@@ -61,7 +61,7 @@ function CouplingRow({ coupling, words }: { coupling: Coupling; words: string })
   const desk = useDesk();
   const set = (change: Partial<Coupling>) =>
     desk.plan.change(
-      (plan) => ({ ...plan, couplings: plan.couplings.map((one) => (one.id === coupling.id ? { ...one, ...change, measured: false } : one)) }),
+      (plan) => ({ ...plan, couplings: plan.couplings.map((one) => (one.id === coupling.id ? { ...one, ...change, measured: false, by: undefined, at: undefined } : one)) }),
       `coupling:${coupling.id}`,
     );
   return (
@@ -70,13 +70,19 @@ function CouplingRow({ coupling, words }: { coupling: Coupling; words: string })
       <Flex gap="8px" align="center" mt="5px" fontSize="13px" color="soft">
         <NumberField label="Level in dB" value={coupling.gainDb} min={-100} max={40} onSet={(gainDb) => set({ gainDb })} /> dB after
         <NumberField label="Delay in ms" value={coupling.delayMs} min={0} max={10000} onSet={(delayMs) => set({ delayMs })} /> ms
-        <Text ml="4px">{coupling.measured ? 'measured' : 'typical or typed'}</Text>
+        <Text ml="4px">{howKnown(coupling)}</Text>
         <ControlButton ml="auto" h="28px" onClick={() => desk.plan.apply([{ type: 'remove-coupling', id: coupling.id }])}>
           Remove
         </ControlButton>
       </Flex>
     </Box>
   );
+}
+
+function howKnown({ measured, by, at }: Coupling): string {
+  if (!measured) return 'typical or typed';
+  const when = at ? `, ${new Date(at).toLocaleString(undefined, { dateStyle: 'short', timeStyle: 'short' })}` : '';
+  return `measured${by ? ` by ${by}` : ''}${when}`;
 }
 
 interface NumberFieldProps {

@@ -14,6 +14,7 @@ import { useDesk, useDeskState } from '../shell/desk-context';
 import { Panel } from '../shell/panel';
 import { InvitePart } from './invite-part';
 import { LineCoding } from './line-coding';
+import { SamePerson } from './same-person';
 
 /** Who is in the episode and how they come in. */
 export function PeoplePanel() {
@@ -88,6 +89,7 @@ function SeatRow({ seat }: { seat: DeskSeat }) {
           <LineCoding seat={seat} settings={seat.lineSettings ?? DEFAULT_LINE} onChange={(lineSettings) => void change({ lineSettings })} />
         </>
       )}
+      {isGuest && <SamePerson seat={seat} />}
       <Text role="alert" fontSize="13px" color="ember">
         {trouble}
       </Text>

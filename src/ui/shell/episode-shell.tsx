@@ -11,6 +11,7 @@ import { DeskKeys } from './desk-keys';
 import { EpisodeHeader } from './episode-header';
 import { useDeskState } from './desk-context';
 import { RecordingBlock } from './recording-block';
+import { SignInAgain } from './sign-in-again';
 import { WatchBanner } from './watch-banner';
 
 const never = () => () => undefined;
@@ -44,6 +45,7 @@ export function EpisodeShell({ data, children }: { data: DeskData; children: Rea
             <CallButton />
             <RecordingBlock />
           </EpisodeHeader>
+          <SignInAgain />
           <WatchBanner />
           <Room>{children}</Room>
         </DeskProvider>

@@ -3,6 +3,7 @@ import { createRandom, type Random } from '../../random';
 import { CoupledDesk } from '../../testing/coupled-desk';
 import { declareCoupling, type Coupling } from '../coupling';
 import { setCrosspoint, setSource } from '../edit';
+import { withSamePerson } from '../persons';
 import { createPlan, type HearingPlan, type Seat } from '../plan';
 import { applyChange, auditPlan, type Finding, type Mistake } from './index';
 import { spectralRadius } from './stability';
@@ -101,7 +102,7 @@ interface Classic {
   says: RegExp;
 }
 
-const second = seat('odalys-phone', 'caller', 'odalys');
+const second = seat('odalys-phone', 'caller');
 const classics: Classic[] = [
   {
     mistake: 'share-contains-call',
@@ -112,10 +113,10 @@ const classics: Classic[] = [
   },
   {
     mistake: 'two-lines',
-    kind: 'echo',
-    plan: { ...base, seats: [...base.seats.map((one) => (one.id === 'odalys' ? { ...one, person: 'odalys' } : one)), second] },
-    victim: 'odalys',
-    says: /^Odalys and Odalys-phone are one person on two lines: Odalys and Odalys-phone hear themselves 0 dB after 20 ms\.$/,
+    // Nobody hears their own other line; everybody else hears the voice twice.
+    kind: 'double',
+    plan: withSamePerson({ ...base, seats: [...base.seats, second] }, 'odalys-phone', 'odalys'),
+    says: /^Odalys and Odalys-phone are one person on two lines: Odalys and Odalys-phone arrive twice in Maren’s phones, Tomasz’s return, Priya’s return and the program, the second time 0 dB and 20 ms later, which sounds hollow\.$/,
   },
   {
     mistake: 'caller-on-loudspeakers',

@@ -1,9 +1,9 @@
 import type { Coupling } from '../coupling';
 import { compilePlan, compiledGain } from '../compile';
 import { gainToDb } from '../../dsp/decibels';
-import { earsOf, phonesOf, voiceOf } from '../ids';
+import { earsOf, phonesOf, returnOf, voiceOf, type SourceId } from '../ids';
 import { dbInWords, listenerName, someInWords, placeName } from '../names';
-import type { OnAir } from '../on-air';
+import { NOTHING_ON_AIR, type OnAir } from '../on-air';
 import type { HearingPlan } from '../plan';
 import { deadEnds } from './dead-ends';
 import type { Finding, FindingKind } from './finding';
@@ -25,7 +25,18 @@ const MOST_LOOPS = 5;
 /** What a computer adds between microphone and phones, roughly, ms. */
 const THROUGH_COMPUTER_MS = 25;
 
-export interface Audit {
+/** What is known of ways sound takes outside the desk, and how. */
+export interface Evidence {
+  /** As somebody noted it. */
+  noted: number;
+  measured: number;
+}
+
+export interface Audit extends AuditNow {
+  evidence: Evidence;
+}
+
+interface AuditNow {
   verdict: 'howl' | 'echo' | 'safe';
   /** How far all outside couplings could rise before sound grows by itself; Infinity without a loop. */
   marginDb: number;
@@ -35,8 +46,49 @@ export interface Audit {
   findings: Finding[];
 }
 
-/** Everything that is wrong or risky about who hears what, the world outside the desk included. */
-export function auditPlan(plan: HearingPlan, onAir?: OnAir): Audit {
+/**
+ * Everything that is wrong or risky about who hears what, the world outside the desk included: as it is now, with the hands
+ * over the plan, and what will be as soon as those who wait are let in and the hands let go.
+ */
+export function auditPlan(plan: HearingPlan, onAir: OnAir = NOTHING_ON_AIR): Audit {
+  const now = auditNow(plan, onAir);
+  const resting = whatRests(plan, onAir);
+  if (resting.length === 0) return { ...now, evidence: evidenceOf(plan) };
+  const then = auditNow({ ...plan, waiting: [] }, { ...onAir, cough: {}, held: [] });
+  const known = new Set(now.findings.map(({ key }) => key));
+  const later = then.findings
+    .filter(({ key, kind }) => !known.has(key) && kind !== 'dead-end')
+    .map((finding): Finding => ({ ...finding, urgent: false, later: laterBecauseOf(finding, resting) }));
+  return { ...now, findings: [...now.findings, ...later], evidence: evidenceOf(plan) };
+}
+
+/** One thing that keeps sound away for the moment: at which places, and when it ends. */
+interface Resting {
+  places: string[];
+  until: string;
+}
+
+function whatRests(plan: HearingPlan, { held, cough }: OnAir): Resting[] {
+  return [
+    ...plan.waiting.map((seat) => ({ places: [voiceOf(seat), returnOf(seat)], until: `${placeName(plan, voiceOf(seat))} is let in` })),
+    ...held.map((source) => ({ places: [source], until: `${placeName(plan, source)} is let into the mixes` })),
+    ...(Object.keys(cough) as SourceId[]).map((source) => ({ places: [source], until: `${placeName(plan, source)} is no longer muted by the cough key` })),
+  ];
+}
+
+/** When a finding comes true that is not now: of what rests, whatever is on its way. */
+function laterBecauseOf({ path }: Finding, resting: readonly Resting[]): string {
+  const onPath = resting.filter(({ places }) => places.some((place) => path.includes(place)));
+  return (onPath.length > 0 ? onPath : resting).map(({ until }) => until).join(' and ');
+}
+
+/** What the audit's verdict rests on besides the plan. */
+function evidenceOf({ couplings }: HearingPlan): Evidence {
+  const measured = couplings.filter((coupling) => coupling.measured).length;
+  return { noted: couplings.length - measured, measured };
+}
+
+function auditNow(plan: HearingPlan, onAir: OnAir): AuditNow {
   const graph = soundGraph(plan, onAir);
   const hasCouplings = graph.edges.some((edges) => edges.some(({ coupling }) => coupling !== null));
   const marginDb = hasCouplings ? stabilityMarginDb(graph) : Infinity;

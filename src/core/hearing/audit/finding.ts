@@ -44,5 +44,7 @@ export interface Finding {
   delayMs: number | null;
   /** Whether its numbers come from couplings that were noted or typical, not measured. */
   noted?: boolean;
+  /** When it comes true, in words that follow `as soon as`; absent for what is true now. */
+  later?: string;
   fixes: Fix[];
 }

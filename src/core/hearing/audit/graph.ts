@@ -1,6 +1,7 @@
 import { dbToGain } from '../../dsp/decibels';
 import { NOTHING_ON_AIR, type OnAir } from '../on-air';
 import { heardAt } from '../compile';
+import { personOf } from '../operands';
 import type { Coupling } from '../coupling';
 import { earsOf, nameInId, phonesOf, returnOf, voiceOf, type SeatId } from '../ids';
 import { listenersOf, sourcesOf, type HearingPlan, type Listener, type Source } from '../plan';
@@ -43,7 +44,7 @@ export function originOf(graph: SoundGraph, source: Source): number {
 function sharedMouths(plan: HearingPlan): Coupling[] {
   return plan.seats.flatMap((seat, place) =>
     plan.seats
-      .filter((other) => other.id !== seat.id && seat.person !== undefined && other.person === seat.person)
+      .filter((other) => other.id !== seat.id && personOf(other) === personOf(seat))
       .map((other): Coupling => ({
         // One id for both directions: it is one mistake.
         id: plan.seats.indexOf(other) > place ? twoLines(seat.id, other.id) : twoLines(other.id, seat.id),

@@ -14,7 +14,7 @@ export const GET = guestRoute({ query: streamQuery }, async ({ guest, query, req
   const { episode, seat } = guest;
   return claimedStream(database(), {
     request,
-    claim: { episode, party: seat, window: query.window, takeOver: query.takeOver },
+    claim: { episode, party: seat, window: query.window },
     greeting: async () => ({ iceServers: iceServers(seat) }),
   });
 });

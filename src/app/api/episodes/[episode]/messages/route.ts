@@ -31,7 +31,7 @@ export const GET = route({ right: 'watch', params: episodeParams, query: deskQue
   if (!mayIn(role, 'work')) throw new HttpError(403, 'not-allowed', 'You may watch this desk, not work it.');
   return claimedStream(pool, {
     request,
-    claim: { episode, party: DESK, window: query.window, takeOver: query.takeOver },
+    claim: { episode, party: DESK, window: query.window },
     greeting: async () => ({ windows: await openWindows(pool, episode), iceServers: iceServers(account.id) }),
   });
 });

@@ -1,5 +1,8 @@
 import { z } from 'zod';
+import { MOST_TRACKS } from '@/core/limits';
 import { SAMPLE_FORMATS } from '@/core/formats/wav/sample-format';
+import { hearingPlanSchema } from '@/core/hearing/plan-schema';
+import { keptHandsSchema } from '@/core/takes/plan-log';
 import { leftOutSchema } from '@/core/takes/pauses';
 import { RECORDED_KINDS } from '@/core/takes/track-kinds';
 import { database } from '@/server/database';
@@ -19,12 +22,15 @@ const takeBody = z.object({
       }),
     )
     .min(1)
-    .max(64),
-  notRecorded: z.array(leftOutSchema).max(64).default([]),
+    .max(MOST_TRACKS),
+  notRecorded: z.array(leftOutSchema).max(MOST_TRACKS).default([]),
+  /** What the desk has in force now: the server's copy follows it a moment later. */
+  plan: hearingPlanSchema,
+  hands: keptHandsSchema,
 });
 
 /** Begins a take with the given tracks. */
 export const POST = route({ right: 'record', params: episodeParams }, async ({ params, request }) => {
-  const { tracks, notRecorded } = await readJson(request, takeBody);
-  return Response.json(await beginTake(database(), params.episode, tracks, notRecorded), { status: 201 });
+  const { tracks, notRecorded, plan, hands } = await readJson(request, takeBody);
+  return Response.json(await beginTake(database(), params.episode, tracks, notRecorded, { plan, hands }), { status: 201 });
 });
