@@ -22,7 +22,7 @@ export function startWorkers(databaseUrl, count = 1) {
   const running = new Set();
   let stopping = false;
   const start = () => {
-    const worker = spawn('nice', ['-n', '19', process.execPath, '--import', 'tsx', 'src/server/jobs/worker.ts'], {
+    const worker = spawn('nice', ['-n', '5', process.execPath, '--import', 'tsx', 'src/server/jobs/worker.ts'], {
       env: { ...process.env, DATABASE_URL: databaseUrl },
       stdio: ['ignore', 'ignore', 'inherit'],
       detached: true,

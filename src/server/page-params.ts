@@ -1,6 +1,6 @@
 import { headers } from 'next/headers';
 import { notFound, redirect } from 'next/navigation';
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import type { Right, ShowRole } from '@/core/access/rights';
 import type { Account } from './access/accounts';
 import { accountOf, requireRight, type Subject } from './access/who';

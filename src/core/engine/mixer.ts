@@ -1,9 +1,7 @@
+import type { Stereo } from './stereo';
 import type { Kernel, KernelStereo } from './kernel/kernel';
 
-export interface Stereo {
-  readonly left: Float32Array;
-  readonly right: Float32Array;
-}
+export type { Stereo };
 
 /**
  * The crosspoint matrix: for each listener the sum of its operands, with gains that move in a

@@ -1,20 +1,10 @@
+import type { Ducking } from './source-treatment';
 import { coughsInto, type OnAir } from './on-air';
-import { PROGRAM, soundsOf, voiceOf, type SeatId, type SourceId } from './ids';
+import { PROGRAM, soundsOf, voiceOf, type SourceId } from './ids';
 import { crosspointOf, operandFor } from './operands';
 import { listenersOf, sourceSettings, sourcesOf, type HearingPlan, type Player } from './plan';
 
-/** How a source goes under the voices by itself. */
-export interface Ducking {
-  on: boolean;
-  /** Whose speech takes it down; everybody's where it is null. */
-  under: SeatId[] | null;
-  /** From which level of a voice on, dBFS. */
-  thresholdDb: number;
-  depthDb: number;
-  attackMs: number;
-  holdMs: number;
-  releaseMs: number;
-}
+export type { Ducking };
 
 /** What a bed does unless the host says otherwise. */
 export const DEFAULT_DUCKING: Ducking = Object.freeze({

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '../zod';
 import { MOST_FEEDS, MOST_GROUPS, MOST_PLAYERS, MOST_SEATS, MOST_SHARES } from '../limits';
 import { COUPLING_KINDS, type CouplingFrom, type CouplingTo } from './coupling';
 import { earsOf, type ListenerId, type SourceId } from './ids';

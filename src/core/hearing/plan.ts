@@ -1,6 +1,5 @@
 import type { Coupling } from './coupling';
-import type { Ducking } from './ducking';
-import type { VoiceProcessing } from './processing';
+import type { Ducking, VoiceProcessing } from './source-treatment';
 import {
   feedOf,
   PROGRAM,

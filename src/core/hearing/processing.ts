@@ -1,9 +1,8 @@
-import type { VoiceStripSettings } from '../dsp/voice-strip';
+import type { VoiceProcessing } from './source-treatment';
 import { voiceOf, type SourceId } from './ids';
 import type { HearingPlan } from './plan';
 
-/** What is done to a voice on its way into the mixes. Its track stays as it came in. */
-export type VoiceProcessing = VoiceStripSettings;
+export type { VoiceProcessing };
 
 const NOTHING_DONE: VoiceProcessing = Object.freeze({ lowCut: false, evenOut: false });
 

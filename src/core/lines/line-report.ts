@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '../zod';
 
 /** What one direction of a line was like over about a second. */
 export interface DirectionReport {

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '../zod';
 
 /** How the sound of one link is coded. */
 export interface LineSettings {

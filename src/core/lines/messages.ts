@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '../zod';
 import { directionReportSchema } from './line-report';
 
 /** The longest session description taken; real ones are below 6 kB. */
@@ -101,7 +101,10 @@ export interface GuestScene {
   type: 'scene';
   /** Whether they hear the show and are heard. */
   admitted: boolean;
+  /** A take runs that holds this person's voice. */
   recording: boolean;
+  /** A take runs, and their voice is on no track of it. */
+  recordingOthers: boolean;
   /** The take their own browser records beside the line; null while none runs, or it is paused. */
   take: string | null;
   /** Everybody in the call by name, the guest included. */

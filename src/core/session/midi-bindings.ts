@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '../zod';
 import { HIGHEST_DB } from '../hearing/plan';
 import { DESK_ACTION_NAMES } from './desk-actions';
 

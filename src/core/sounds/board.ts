@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '../zod';
 import { HIGHEST_DB, LOWEST_DB } from '../hearing/plan';
 import { KEY_PATTERN } from '../session/desk-actions';
 import { PAD_MODES, PRESS_AGAIN, type PadMode, type PressAgain } from './pad-modes';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '../zod';
 import { CEILING_DBTP, KIND_LUFS, SOUND_KINDS, type SoundKind } from './sound-kind';
 
 /** How a show deals with its sounds. */

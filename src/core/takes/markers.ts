@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '../zod';
 import { SAMPLE_RATE } from './chunks';
 
 /** A named moment of a take, or a stretch. */

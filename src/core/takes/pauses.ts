@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '../zod';
 
 /** Recording was paused: the take goes on at the same sample, so much later. */
 export interface TakePause {

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '../zod';
 import type { SourceId, TalkbackId } from '../hearing/ids';
 import { NOTHING_ON_AIR, type OnAir } from '../hearing/on-air';
 import type { HearingPlan } from '../hearing/plan';

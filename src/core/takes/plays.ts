@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '../zod';
 
 /** One playing of a sound during a take. */
 export interface TakePlay {

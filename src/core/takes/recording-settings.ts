@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '../zod';
 import { DEFAULT_FILE_NAMES, fileNameTemplateSchema } from './file-name';
 import { SAMPLE_FORMATS, type SampleFormat } from '../formats/wav/sample-format';
 

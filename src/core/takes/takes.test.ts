@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { CHUNK_FRAMES } from './chunks';
 import { createChunker } from './chunker';
-import { takeFileName, trackFileName } from './file-name';
+import { distinctNames, FILE_NAME_FIELDS, fileNameTemplateSchema, takeFileName, trackFileName } from './file-name';
 import { PEAK_FRAMES, summarise, thinPeaks } from './peaks';
 
 describe('the chunker', () => {
@@ -68,6 +68,27 @@ describe('a file name', () => {
     expect(takeFileName(naming)).toBe('Ferry-Weather_E14_2026-11-23_take-2');
     expect(trackFileName({ ...naming, name: 'Zoë O’Shea' })).toContain('_Zoe-OShea_');
   });
+  it('is one of its own for every track of a take, however long show, people and template are', () => {
+    const field = fc.constantFrom(...Object.keys(FILE_NAME_FIELDS).map((name) => `{${name}}`), 'a-word-of-the-template', '_');
+    const template = fc.array(field, { maxLength: 9 }).map((parts) => fileNameTemplateSchema.safeParse(['{place}', ...parts].reverse().join('')));
+    fc.assert(
+      fc.property(template, fc.string({ maxLength: 300 }), fc.array(fc.string({ maxLength: 120 }), { minLength: 2, maxLength: 40 }), (parsed, show, people) => {
+        fc.pre(parsed.success);
+        const names = people.map((name, k) => trackFileName({ ...naming, show, name, place: k + 1 }, parsed.data));
+        for (const name of names) expect(name.length).toBeLessThanOrEqual(200);
+        expect(new Set(distinctNames(names)).size).toBe(people.length);
+      }),
+    );
+    const long = { ...naming, show: 'S'.repeat(90), name: 'N'.repeat(90) };
+    const wordy = `{show}_${'x'.repeat(60)}_{person}_{kind}_{show}_{place}`;
+    expect(trackFileName({ ...long, place: 7 }, wordy)).toMatch(/_07$/);
+  });
+
+  it('takes only fields there are, whatever else every object has', () => {
+    expect(fileNameTemplateSchema.safeParse('{place}_{constructor}').success).toBe(false);
+    expect(trackFileName(naming, '{place}_{constructor}')).toBe('03_');
+  });
+
   it('cannot leave its folder, whatever people are called', () => {
     fc.assert(
       fc.property(fc.string({ unit: 'binary' }), fc.string({ unit: 'binary' }), (show, name) => {

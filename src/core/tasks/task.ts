@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '../zod';
 
 /** Long work on a take, done by a worker. */
 export const TASK_KINDS = ['check', 'export', 'repair', 'home'] as const;
@@ -35,6 +35,10 @@ export const askedTaskSchema = z.discriminatedUnion('kind', [
 ]);
 export type Task = z.infer<typeof askedTaskSchema>;
 
+/** What holds work up: a take that is recorded, a call that runs, or other programs on the machine. */
+export const HELD_UP = ['recording', 'call', 'machine'] as const;
+export type HeldUp = (typeof HELD_UP)[number];
+
 /** A task as a page shows it. */
 export interface TaskData {
   id: string;
@@ -48,5 +52,9 @@ export interface TaskData {
   problem: string | null;
   /** ISO 8601. */
   askedAt: string;
+  /** Why it takes longer than it would by itself; null while nothing holds it up. */
+  heldUp: HeldUp | null;
+  /** Other work that is to be done before it, while it waits. */
+  before: number;
   file: { name: string; bytes: number } | null;
 }

@@ -1,10 +1,13 @@
 import fc from 'fast-check';
-import type { ListenerId, SourceId } from '../hearing/ids';
+import { earsOf, type ListenerId, type SourceId } from '../hearing/ids';
 import { operandFor } from '../hearing/operands';
+import type { Ducking } from '../hearing/ducking';
+import { COUPLING_KINDS, type Coupling, type CouplingFrom, type CouplingTo } from '../hearing/coupling';
 import type { VoiceProcessing } from '../hearing/processing';
 import {
   createPlan,
   HEARING_RULES,
+  LINE_KINDS,
   LISTENER_KINDS,
   listenersOf,
   sourcesOf,
@@ -17,32 +20,54 @@ import {
 // Without minus zero, which JSON cannot carry.
 const level = fc.double({ min: -60, max: 12, noNaN: true }).map((db) => db + 0);
 
-const seats = fc.integer({ min: 0, max: 6 }).map((callers): Seat[] => [
-  { id: 'host', name: 'Host', role: 'host', line: 'pair', reflexive: 'themselves' },
-  ...Array.from({ length: callers }, (_, k): Seat => ({
-    id: `caller-${k}`,
-    name: `Caller ${k}`,
-    role: 'caller',
-    line: 'practice',
-    reflexive: 'herself',
-  })),
-]);
+const seats = fc.record({ callers: fc.integer({ min: 0, max: 6 }), producers: fc.integer({ min: 0, max: 2 }) }).chain(({ callers, producers }) => {
+  const guests = Array.from({ length: callers }, (_, k): Seat => ({ id: `caller-${k}`, name: `Caller ${k}`, role: 'caller', line: 'practice', reflexive: 'herself' }));
+  const side = Array.from({ length: producers }, (_, k): Seat => ({ id: `producer-${k}`, name: `Producer ${k}`, role: 'producer', line: 'link', reflexive: 'himself' }));
+  const all: Seat[] = [{ id: 'host', name: 'Host', role: 'host', line: 'pair', reflexive: 'themselves' }, ...guests, ...side];
+  return fc
+    .tuple(fc.array(fc.constantFrom(...LINE_KINDS), { minLength: all.length, maxLength: all.length }), fc.array(fc.option(fc.nat({ max: all.length - 1 })), { minLength: all.length, maxLength: all.length }))
+    .map(([lines, sameAs]) => all.map((seat, k): Seat => ({ ...seat, line: lines[k], ...(sameAs[k] === null || sameAs[k] === k ? {} : { person: all[sameAs[k]].person ?? all[sameAs[k]].id }) })));
+});
 
-/** Any plan a host can make: people, players, feeds, rules, levels and exceptions. */
+const ducking: fc.Arbitrary<Ducking> = fc.record({
+  on: fc.boolean(),
+  under: fc.option(fc.uniqueArray(fc.constantFrom('host', 'caller-0', 'caller-1'))),
+  thresholdDb: fc.integer({ min: -80, max: 0 }),
+  depthDb: fc.integer({ min: 0, max: 60 }),
+  attackMs: fc.integer({ min: 10, max: 5000 }),
+  holdMs: fc.integer({ min: 0, max: 10_000 }),
+  releaseMs: fc.integer({ min: 10, max: 10_000 }),
+});
+
+const named = (prefix: string, count: number) => Array.from({ length: count }, (_, k) => ({ id: `${prefix}-${k}`, name: `${prefix} ${k}` }));
+
+/** Couplings between any two places of a plan, noted or measured. */
+function couplingsOf(plan: HearingPlan): fc.Arbitrary<Coupling[]> {
+  const ears = plan.seats.map(({ id }) => earsOf(id));
+  const sources = sourcesOf(plan).map(({ id }) => id);
+  const coupling = fc.record({
+    kind: fc.constantFrom(...COUPLING_KINDS),
+    from: fc.constantFrom<CouplingFrom[]>(...sources, ...listenersOf(plan).map(({ id }) => id), ...ears),
+    to: fc.constantFrom<CouplingTo[]>(...sources, ...ears),
+    gainDb: fc.integer({ min: -100, max: 40 }),
+    delayMs: fc.integer({ min: 0, max: 10_000 }),
+    measured: fc.boolean(),
+  });
+  return fc.array(coupling, { maxLength: 4 }).map((all) => all.filter(({ from, to }) => from !== to).map((one, k) => ({ id: `coupling-${k}`, ...one })));
+}
+
+/** Any plan a host can make: people on any lines, one person on several, players, shares, feeds, groups, rules, levels, exceptions and the world outside. */
 export const arbitraryPlan: fc.Arbitrary<HearingPlan> = fc
-  .tuple(seats, fc.integer({ min: 0, max: 3 }), fc.integer({ min: 0, max: 2 }))
-  .chain(([people, players, feeds]) => {
-    const base = createPlan(
-      people,
-      Array.from({ length: players }, (_, k) => ({ id: `player-${k}`, name: `Player ${k}` })),
-      Array.from({ length: feeds }, (_, k) => ({ id: `feed-${k}`, name: `Feed ${k}` })),
-    );
+  .tuple(seats, fc.integer({ min: 0, max: 3 }), fc.integer({ min: 0, max: 2 }), fc.integer({ min: 0, max: 2 }))
+  .chain(([people, players, feeds, shares]) => {
+    const base = createPlan(people, named('player', players), named('feed', feeds), named('share', shares));
     const sources = sourcesOf(base);
     const listeners = listenersOf(base);
     const places = listeners.flatMap((listener) =>
       sources.flatMap((source) => (operandFor(source, listener) ? [{ listener: listener.id, source: source.id }] : [])),
     );
     const crosspoint = fc.record({ open: fc.boolean(), gainDb: level });
+    const callers = people.filter(({ role }) => role === 'caller').map(({ id }) => id);
     return fc
       .record({
         sources: settingsFor<SourceId, SourceSettings>(
@@ -50,7 +75,7 @@ export const arbitraryPlan: fc.Arbitrary<HearingPlan> = fc
           fc.record({
             on: fc.boolean(),
             trimDb: level,
-            balance: fc.constant(0),
+            balance: fc.constantFrom(-1, -0.3, 0, 0, 0.5, 1),
             offIn: fc.uniqueArray(fc.constantFrom(...LISTENER_KINDS), { maxLength: 2 }),
           }),
         ),
@@ -62,7 +87,14 @@ export const arbitraryPlan: fc.Arbitrary<HearingPlan> = fc
           sources.flatMap(({ id, kind }) => (kind === 'voice' ? [id] : [])),
           fc.record({ lowCut: fc.boolean(), evenOut: fc.boolean() }),
         ),
-        waiting: fc.subarray(people.filter(({ role }) => role === 'caller').map(({ id }) => id)),
+        ducking: settingsFor<SourceId, Ducking>(
+          sources.flatMap(({ id, kind }) => (kind === 'sounds' || kind === 'share' ? [id] : [])),
+          ducking,
+        ),
+        groups: fc.array(fc.subarray(people.map(({ id }) => id), { minLength: 1 }), { maxLength: 2 }).map((all) => all.map((members, k) => ({ id: `group-${k}`, name: `Group ${k}`, seats: members }))),
+        couplings: couplingsOf(base),
+        accepted: fc.dictionary(fc.constantFrom('echo/a', 'double/b'), fc.constant('meant')).map((all) => ({ ...all })),
+        waiting: fc.subarray(callers),
         exceptions: fc.array(fc.tuple(fc.nat({ max: Math.max(0, places.length - 1) }), crosspoint), { maxLength: 12 }),
       })
       .map(({ exceptions, ...settings }): HearingPlan => {

@@ -1,10 +1,24 @@
 import { returnOf, voiceOf, type ListenerId } from '@/core/hearing/ids';
 import type { DeskAction } from '@/core/session/desk-actions';
-import type { DeskSession } from './desk-session';
+import type { StoreApi } from 'zustand/vanilla';
+import type { DeskPads } from './desk-pads';
+import type { DeskPlan } from './desk-plan';
+import type { DeskState } from './desk-state';
+import type { HandsOnAir } from './hands-on-air';
+import type { TakeMarks } from './take-marks';
 import { holdOrLatch, type KeyAction } from './hold-or-latch';
 
+/** What keys and controllers reach of a desk. */
+export interface WorkedDesk {
+  readonly store: StoreApi<DeskState>;
+  readonly hands: HandsOnAir;
+  readonly pads: DeskPads;
+  readonly marks: TakeMarks;
+  readonly plan: DeskPlan;
+}
+
 /** What each of the desk's actions does, for keys and controllers alike. */
-export function deskActions(desk: DeskSession): Record<DeskAction, KeyAction> {
+export function deskActions(desk: WorkedDesk): Record<DeskAction, KeyAction> {
   const state = () => desk.store.getState();
   const callers = () => state().plan.seats.filter(({ role }) => role === 'caller');
   const talk = (targets: () => ListenerId[]) =>
@@ -40,7 +54,7 @@ export function deskActions(desk: DeskSession): Record<DeskAction, KeyAction> {
 }
 
 /** The host's own voice. */
-function hostVoice(desk: DeskSession) {
+function hostVoice(desk: WorkedDesk) {
   const host = desk.store.getState().seats.find(({ role }) => role === 'host');
   return voiceOf(host?.id ?? '');
 }

@@ -1,8 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { compilePlan } from '@/core/hearing/compile';
-import { voiceOf } from '@/core/hearing/ids';
+
 import { arbitraryPlan } from '@/core/testing/arbitrary-plan';
+import { sourceOfLine } from '@/core/hearing/seats';
 import { deskData } from '../testing/desk-data';
 import { wiresOf } from './desk-wires';
 
@@ -18,12 +19,13 @@ describe('the wires of the audio thread', () => {
         const { inputs, outputs } = wiresOf(compiled, { hostSeat: 'host', microphone: true, share: true, lines }, MOST_LINES);
         for (const { seat, place } of lines) {
           const [input, output] = [inputs[1 + place], outputs[1 + place]];
-          expect(compiled.sourceIds[input]).toBe(voiceOf(seat.id));
+          expect(compiled.sourceIds[input]).toBe(sourceOfLine(seat));
           const heard = [...compiled.source.subarray(compiled.first[output], compiled.first[output + 1])];
           expect(heard).not.toContain(input);
         }
-        // No source is fed twice, and no mix is sent to two lines.
-        for (const wires of [inputs, outputs]) {
+        // No source is fed twice, and no mix but the program, which all producers hear, is sent to two lines.
+        const heard = outputs.filter((slot) => compiled.listenerIds[slot] !== 'program');
+        for (const wires of [inputs, heard]) {
           const used = wires.filter((slot) => slot >= 0);
           expect(new Set(used).size).toBe(used.length);
         }

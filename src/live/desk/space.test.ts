@@ -36,7 +36,7 @@ describe('the watch over free space', () => {
   it('looks again and again, keeps the last answer of a server that is away, and counts no disk that is not the server’s', async () => {
     vi.useFakeTimers();
     const store = createStore(() => initialDeskState(deskData()));
-    const answers = [{ freeBytes: 500, databaseIsHere: true }, null, { freeBytes: 400, databaseIsHere: false }];
+    const answers = [{ freeBytes: 500 }, null, { freeBytes: null }];
     vi.stubGlobal('navigator', { storage: { estimate: () => Promise.resolve({ quota: 1000, usage: 250 }) } });
     vi.stubGlobal('fetch', () => {
       const next = answers.shift();

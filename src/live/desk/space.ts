@@ -12,7 +12,7 @@ export function watchSpace(store: StoreApi<DeskState>): () => void {
   const look = async (): Promise<void> => {
     const estimate = await navigator.storage?.estimate?.().catch(() => null);
     const here = estimate?.quota === undefined ? null : estimate.quota - (estimate.usage ?? 0);
-    const server = await getJson<{ freeBytes: number; databaseIsHere: boolean }>('/api/space').then(({ freeBytes, databaseIsHere }) => (databaseIsHere ? freeBytes : null), () => store.getState().space.server);
+    const server = await getJson<{ freeBytes: number | null }>('/api/space').then(({ freeBytes }) => freeBytes, () => store.getState().space.server);
     store.setState({ space: { here, server } });
   };
   void look();

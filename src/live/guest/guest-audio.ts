@@ -1,3 +1,4 @@
+import { getRunning } from '../running-sound';
 import { findSweep, makeSweep, type SweepHeard } from '@/core/measure/sweep';
 
 /** Sound heard by a microphone over some time. */
@@ -30,7 +31,7 @@ export class GuestAudio {
     this.#source?.disconnect();
     this.#source = stream && this.context.createMediaStreamSource(stream);
     this.#source?.connect(this.#analyser);
-    void this.context.resume().catch(() => undefined);
+    void getRunning(this.context);
   }
 
   /** Largest sample and mean square of the newest 43 ms. */
@@ -45,11 +46,21 @@ export class GuestAudio {
     return { peak, meanSquare: sum / this.#window.length };
   }
 
-  /** Plays a short sweep and says whether the microphone heard it. @throws {Error} without a microphone */
+  /** Whether anything can be measured and played here: the browser may have stopped the sound of this page. */
+  isRunning(): boolean {
+    return this.context.state === 'running';
+  }
+
+  /** Lets the sound go on, after a press of a button. */
+  letOn(): Promise<boolean> {
+    return getRunning(this.context);
+  }
+
+  /** Plays a short sweep and says whether the microphone heard it. @throws {Error} without a microphone, or while the sound is stopped */
   async testHeadphones(): Promise<SweepHeard> {
     const source = this.#source;
     if (!source) throw new Error('There is no microphone to test with.');
-    await this.context.resume();
+    if (!(await getRunning(this.context))) throw new Error('The sound of this page is stopped.');
     const { sampleRate } = this.context;
     this.#loaded ??= this.context.audioWorklet.addModule(new URL('../generated/capture.worklet.js', import.meta.url));
     await this.#loaded;

@@ -6,6 +6,8 @@ import type { GuestState } from './guest-state';
 import { playTestCall } from './test-call';
 
 const LEVEL_MS = 50;
+/** Sound that is still after so long is said to be. */
+const SAY_STOPPED_MS = 1500;
 /** The judgement looks back so long. */
 const JUDGED_READINGS = 80;
 /** Speech is the mean of this many readings: 400 ms. */
@@ -32,6 +34,7 @@ export class GuestInput {
   #levels: { peak: number; meanSquare: number }[] = [];
   #levelTimer: ReturnType<typeof setInterval> | undefined;
   #endTestCall: (() => void) | null = null;
+  #stoppedReadings = 0;
 
   constructor(options: GuestInputOptions) {
     this.#options = options;
@@ -110,7 +113,7 @@ export class GuestInput {
       const heard = await this.#audio.testHeadphones();
       this.#store.setState({ headphones: { state: 'tested', heard } });
     } catch {
-      this.#store.setState({ headphones: { state: 'untested' } });
+      this.#store.setState({ headphones: { state: 'failed' } });
     }
     this.#options.changed();
   }
@@ -143,8 +146,23 @@ export class GuestInput {
     await this.#options.opened(track);
   }
 
+  /** Lets the sound of this page go on, after a press of a button. */
+  async letSoundOn(): Promise<void> {
+    await this.#audio?.letOn();
+    this.#lookAtSound();
+  }
+
+  #lookAtSound(): void {
+    const soundStopped = this.#audio !== null && this.#stream !== null && !this.#audio.isRunning();
+    // A context takes a moment to begin; what is said of it at once would be taken back.
+    this.#stoppedReadings = soundStopped ? this.#stoppedReadings + 1 : 0;
+    const said = this.#stoppedReadings * LEVEL_MS > SAY_STOPPED_MS;
+    if (said !== this.#store.getState().soundStopped && (said || !soundStopped)) this.#store.setState({ soundStopped: said });
+  }
+
   #readLevel(): void {
     if (!this.#audio) return;
+    this.#lookAtSound();
     this.#levels = [...this.#levels.slice(1 - JUDGED_READINGS), this.#audio.level()];
     const peak = Math.max(...this.#levels.map((reading) => reading.peak));
     let loudest = 0;

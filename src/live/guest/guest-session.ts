@@ -59,6 +59,8 @@ export class GuestSession {
   /** Opens the way to the desk; a window that was reloaded goes on where it was. */
   open(): void {
     this.input.watch();
+    // Said by the page and not by its address: a preview that fetches the address is nobody who opened it.
+    void sendJson('POST', '/api/guest/opened', {}, { headers: this.#headers }).catch(() => undefined);
     this.#openBox(performance.now() + PATIENCE_MS);
     void this.#home.takeUp();
     const before = this.#memory.recall();
@@ -113,8 +115,11 @@ export class GuestSession {
     this.#line.setVolume(volume);
   }
 
+  /** After a press of a button: the call is heard, levels are seen and what is to be recorded here is. */
   letSoundOut(): void {
     void this.#line.play();
+    void this.input.letSoundOn();
+    void this.#home.letSoundOn();
   }
 
   /** A producer talks privately to these seats; nobody for the end. */

@@ -21,7 +21,7 @@ export interface GuestState {
   microphone: GuestMicrophone;
   devices: { deviceId: string; label: string }[];
   judgement: LevelJudgement;
-  headphones: { state: 'untested' | 'testing' } | { state: 'tested'; heard: SweepHeard };
+  headphones: { state: 'untested' | 'testing' | 'failed' } | { state: 'tested'; heard: SweepHeard };
   echoCancellation: boolean;
   testCall: 'idle' | 'recording' | 'playing' | 'done' | 'failed';
   muted: boolean;
@@ -29,6 +29,8 @@ export interface GuestState {
   volume: number;
   /** The browser wants a press of a button before it lets sound out. */
   blocked: boolean;
+  /** The browser keeps the sound of this page still: no level is seen, nothing is tested and nothing recorded here. */
+  soundStopped: boolean;
   line: 'none' | 'connecting' | 'connected' | 'lost';
   scene: GuestScene | null;
   report: DirectionReport | null;
@@ -53,6 +55,7 @@ export const initialGuestState = (name: string): GuestState => ({
   muted: false,
   volume: 1,
   blocked: false,
+  soundStopped: false,
   line: 'none',
   scene: null,
   report: null,

@@ -2,6 +2,7 @@ import type { StoreApi } from 'zustand/vanilla';
 import { createHomePace, type UplinkReport } from '@/core/lines/home-pace';
 import { SAMPLE_RATE } from '@/core/takes/chunks';
 import { sendJson } from '../api';
+import { getRunning } from '../running-sound';
 import { ringBytes } from '../recorder/ring';
 import type { FromHomeRecorder, HomeTarget, ToHomeRecorder } from '../recorder/home-messages';
 import { keptTakes } from '../recorder/read-kept';
@@ -38,6 +39,7 @@ export class HomeRecorder {
   /** A recording whose recorder is being started. */
   #next: { home: string; take: string; ring: SharedArrayBuffer } | null = null;
   #ever = false;
+  #starting = false;
 
   constructor(options: HomeRecorderOptions) {
     this.#options = options;
@@ -62,12 +64,19 @@ export class HomeRecorder {
     this.#take = take;
     this.#stop();
     if (take === null) return;
+    await this.#start(take);
+  }
+
+  async #start(take: string): Promise<void> {
+    this.#starting = true;
     try {
       await this.#begin(take);
-      this.#options.store.setState(({ home }) => ({ home: { ...home, problem: null } }));
+      this.#say(null);
     } catch (error) {
       // The line is recorded at the desk all the same.
-      this.#options.store.setState(({ home }) => ({ home: { ...home, recording: false, problem: `Nothing is recorded at your end (${(error as Error).message}). Your line is recorded at the desk.` } }));
+      this.#say(`Nothing is recorded at your end (${(error as Error).message}). Your line is recorded at the desk.`);
+    } finally {
+      this.#starting = false;
     }
   }
 
@@ -85,10 +94,32 @@ export class HomeRecorder {
     await this.#context?.close();
   }
 
+  /** The browser lets sound on again: what was to be recorded is, from now on. */
+  async letSoundOn(): Promise<void> {
+    if (this.#context) await getRunning(this.#context);
+    if (this.#take !== null && this.#node === null && this.#next === null && !this.#starting) await this.#start(this.#take);
+  }
+
+  /** What is recorded ends where the browser stops the sound: a clock that stood still would shift all that follows. */
+  #open(): AudioContext {
+    const context = new AudioContext({ sampleRate: SAMPLE_RATE });
+    context.addEventListener('statechange', () => {
+      if (context.state === 'running') return void this.letSoundOn();
+      if (this.#node === null) return;
+      this.#stop();
+      this.#say('Your browser has stopped the sound of this page, so nothing is recorded at your end. Press “Let the sound go on”. Your line is recorded at the desk.');
+    });
+    return context;
+  }
+
+  #say(problem: string | null): void {
+    this.#options.store.setState(({ home }) => ({ home: { ...home, recording: this.#node !== null, problem } }));
+  }
+
   async #begin(take: string): Promise<void> {
+    this.#context ??= this.#open();
+    if (!(await getRunning(this.#context))) throw new Error('the browser has stopped the sound of this page. Press “Let the sound go on”');
     const target = await sendJson<HomeTarget>('POST', '/api/guest/home', { take }, { headers: this.#options.headers });
-    this.#context ??= new AudioContext({ sampleRate: SAMPLE_RATE });
-    await this.#context.resume();
     this.#loaded ??= this.#context.audioWorklet.addModule(new URL('../generated/home.worklet.js', import.meta.url));
     await this.#loaded;
     // Another take, or none, meanwhile.

@@ -102,7 +102,7 @@ describe('the links of a desk', () => {
     // Whose voice has no track records nothing at home; nor does anybody while the take is paused.
     store.setState({ recording: { ...recording, recorded: ['voice:maren'] } });
     lines.sceneChanged();
-    expect(peer().said.at(-1)).toMatchObject({ recording: true, take: null });
+    expect(peer().said.at(-1)).toMatchObject({ recording: false, recordingOthers: true, take: null });
     store.setState({ recording: { ...recording, phase: 'paused' } });
     lines.sceneChanged();
     expect(peer().said.at(-1)).toMatchObject({ recording: false, take: null });

@@ -1,5 +1,5 @@
 import { MOST_LINES } from '@/core/limits';
-import { phonesOf, returnOf, voiceOf, type ListenerId } from '@/core/hearing/ids';
+import { phonesOf, PROGRAM, returnOf, voiceOf, type ListenerId } from '@/core/hearing/ids';
 import { talksInto } from '@/core/hearing/on-air';
 import { listenerOfLine, seatOfId } from '@/core/hearing/seats';
 import type { LineReport } from '@/core/lines/line-report';
@@ -94,11 +94,14 @@ export class DeskLines {
       const admitted = isAdmitted(seat, plan.waiting);
       line.admitted(admitted);
       const [talker] = seat.role === 'caller' ? talksInto(onAir, { id: returnOf(id), kind: 'return' }) : [];
+      // A mix that is recorded holds everybody who is let in.
+      const isOnTake = seat.role === 'producer' || (recording?.recorded.some((one) => one === voiceOf(id) || (admitted && (one === PROGRAM || one.startsWith('return:')))) ?? false);
       const scene: GuestScene = {
         type: 'scene',
         admitted,
         // Whoever has no track is not told that they are recorded.
-        recording: recording?.phase === 'recording' && (seat.role === 'producer' || recording.recorded.includes(voiceOf(id))),
+        recording: recording?.phase === 'recording' && isOnTake,
+        recordingOthers: recording?.phase === 'recording' && !isOnTake,
         take: admitted && recording?.phase === 'recording' && recording.recorded.includes(voiceOf(id)) ? recording.take : null,
         people: admitted ? people : [],
         talkingToYou: talker ? (plan.seats.find((one) => one.id === seatOfId(talker))?.name ?? null) : null,

@@ -2,10 +2,12 @@ import { setSource } from '@/core/hearing/edit';
 import type { SourceId } from '@/core/hearing/ids';
 import { sourcesOf } from '@/core/hearing/plan';
 import { controllerGainDb, type MidiMessage, type MidiTarget } from '@/core/session/midi-bindings';
-import type { DeskSession } from '../desk/desk-session';
+import type { DeskAction } from '@/core/session/desk-actions';
+import type { WorkedDesk } from '../desk/desk-hands';
+import type { KeyAction } from '../desk/hold-or-latch';
 
 /** Does what a controller's message is bound to. */
-export function actByMidi(desk: DeskSession, target: MidiTarget, { value }: MidiMessage): void {
+export function actByMidi(desk: WorkedDesk & { readonly actions: Record<DeskAction, KeyAction> }, target: MidiTarget, { value }: MidiMessage): void {
   switch (target.does) {
     case 'pad':
       return value > 0 ? desk.pads.press(target.sound) : desk.pads.release(target.sound);

@@ -26,12 +26,6 @@ export interface TakeMeta {
   losses: LostStretch[];
 }
 
-/** What time it was, ms since 1970, when so many samples had been captured. */
-export interface KeptTime {
-  sample: number;
-  at: number;
-}
-
 /** Takes of a desk, and recordings of guests' own microphones, are kept apart. */
 export type KeptFolder = 'takes' | 'home';
 

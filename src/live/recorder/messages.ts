@@ -2,7 +2,7 @@ import type { LeftOut } from '@/core/takes/pauses';
 import type { PlanInForce } from '@/core/takes/plan-log';
 import type { RecordedKind } from '@/core/takes/track-kinds';
 import type { Problem } from './answer';
-import type { KeptTime } from './kept-files';
+import type { KeptTime } from './kept-time';
 import type { SampleFormat } from '@/core/formats/wav/sample-format';
 
 export interface RecordedTrack {

@@ -1,5 +1,6 @@
 import { createFlusher, type Flusher } from './flusher';
-import { folderOf, META_FILES, readMeta, segmentFile, timeFile, type KeptFolder, type KeptMeta, type KeptTime, type TakeMeta } from './kept-files';
+import { folderOf, META_FILES, readMeta, segmentFile, timeFile, type KeptFolder, type KeptMeta, type TakeMeta } from './kept-files';
+import type { KeptTime } from './kept-time';
 import { pause } from '../pause';
 
 const FLUSH_MS = 1000;

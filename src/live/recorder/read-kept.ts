@@ -1,4 +1,5 @@
-import { folderOf, segmentIn, readMeta, timeFile, type KeptFolder, type KeptMeta, type KeptTime, type TakeMeta } from './kept-files';
+import { folderOf, segmentIn, readMeta, timeFile, type KeptFolder, type KeptMeta, type TakeMeta } from './kept-files';
+import type { KeptTime } from './kept-time';
 
 /** Of what something is kept here. */
 export async function keptTakes(folder: KeptFolder = 'takes'): Promise<string[]> {

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { SHOW_ROLES, type ShowRole } from '@/core/access/rights';
 import type { Querier } from '../database';
 import { HttpError, notFound } from '../http/errors';
@@ -8,8 +8,9 @@ export type Account = z.infer<typeof accountRow>;
 
 const ACCOUNT = 'select account.id, account.email, account.name from account';
 
+/** Whether anybody can sign in: the demo's own account has no password and cannot. */
 export async function anyAccount(db: Querier): Promise<boolean> {
-  const { rowCount } = await db.query('select 1 from account limit 1');
+  const { rowCount } = await db.query('select 1 from account where password_hash is not null limit 1');
   return rowCount === 1;
 }
 
@@ -49,13 +50,17 @@ export async function roleIn(db: Querier, show: string, account: string): Promis
   return rows[0]?.role ?? null;
 }
 
+/** Makes somebody a member; who is one already keeps their role unless this one is higher. */
 export async function setMember(db: Querier, show: string, account: string, role: ShowRole): Promise<void> {
   await db.query(
     `insert into show_member (show_id, account_id, role) values ($1, $2, $3)
-     on conflict (show_id, account_id) do update set role = excluded.role`,
-    [show, account, role],
+     on conflict (show_id, account_id) do update set role = excluded.role
+      where array_position($4::text[], excluded.role) < array_position($4::text[], show_member.role)`,
+    [show, account, role, ROLES_FROM_THE_TOP],
   );
 }
+
+const ROLES_FROM_THE_TOP: ShowRole[] = ['owner', 'host', 'producer'];
 
 const memberRow = accountRow.extend({ role: z.enum(SHOW_ROLES) });
 export type Member = z.infer<typeof memberRow>;
@@ -70,8 +75,10 @@ export async function listMembers(db: Querier, show: string): Promise<Member[]> 
   return rows.map((row) => memberRow.parse(row));
 }
 
-/** Takes somebody off a show. @throws {HttpError} 409 for its last owner */
+/** Takes somebody off a show, and back the links they made. Only within a transaction. @throws {HttpError} 409 for its last owner */
 export async function removeMember(db: Querier, show: string, account: string): Promise<void> {
+  // One at a time: two owners who take each other off at once would leave none.
+  await db.query('select 1 from show where id = $1 for update', [show]);
   const { rows } = await db.query<{ owners: string; role: string | null }>(
     `select (select count(*) from show_member where show_id = $1 and role = 'owner') as owners,
             (select role from show_member where show_id = $1 and account_id = $2) as role`,
@@ -82,34 +89,62 @@ export async function removeMember(db: Querier, show: string, account: string): 
     throw new HttpError(409, 'last-owner', 'A show keeps at least one owner.');
   }
   await db.query('delete from show_member where show_id = $1 and account_id = $2', [show, account]);
+  await db.query('update colleague_link set revoked_at = now() where show_id = $1 and made_by = $2 and revoked_at is null and used_at is null', [show, account]);
 }
 
 /** A link that makes a colleague a member when it is used. */
-export async function insertColleagueLink(db: Querier, show: string, role: ShowRole, hash: Buffer, days: number): Promise<Date> {
+export async function insertColleagueLink(db: Querier, show: string, maker: string, role: ShowRole, hash: Buffer, days: number): Promise<Date> {
   const { rows } = await db.query<{ expires_at: Date }>(
-    `insert into colleague_link (show_id, role, token_hash, expires_at)
-     values ($1, $2, $3, now() + make_interval(days => $4)) returning expires_at`,
-    [show, role, hash, days],
+    `insert into colleague_link (show_id, made_by, role, token_hash, expires_at)
+     values ($1, $5, $2, $3, now() + make_interval(days => $4)) returning expires_at`,
+    [show, role, hash, days, maker],
   );
   return rows[0].expires_at;
 }
 
-/** Which show and role a colleague's link stands for; null when it is used, expired or unknown. */
+/** Links that let a colleague in: not used, run out or taken back, and made by somebody who may still say who works on the show. */
+const IN_FORCE = `used_at is null and revoked_at is null and colleague_link.expires_at > now()
+  and (made_by is null or exists (
+    select 1 from show_member maker where maker.show_id = colleague_link.show_id and maker.account_id = made_by and maker.role = 'owner'))`;
+
+/** Which show and role a colleague's link stands for; null when it lets nobody in. */
 export async function findColleagueLink(db: Querier, hash: Buffer): Promise<{ show: string; role: ShowRole; showName: string } | null> {
   const { rows } = await db.query<{ show: string; role: ShowRole; showName: string }>(
     `select show.id as show, show.name as "showName", colleague_link.role
        from colleague_link join show on show.id = colleague_link.show_id
-      where token_hash = $1 and used_at is null and expires_at > now()`,
+      where token_hash = $1 and ${IN_FORCE}`,
     [hash],
   );
   return rows[0] ?? null;
 }
 
-/** Uses a colleague's link up; false when somebody was faster. */
+/** Uses a colleague's link up; false when somebody was faster, or it lets nobody in. */
 export async function spendColleagueLink(db: Querier, hash: Buffer): Promise<boolean> {
-  const { rowCount } = await db.query(
-    'update colleague_link set used_at = now() where token_hash = $1 and used_at is null and expires_at > now()',
-    [hash],
-  );
+  const { rowCount } = await db.query(`update colleague_link set used_at = now() where token_hash = $1 and ${IN_FORCE}`, [hash]);
   return rowCount === 1;
+}
+
+export interface ColleagueLink {
+  id: string;
+  role: ShowRole;
+  /** Who made it; null where an earlier version did not note that. */
+  madeBy: string | null;
+  expiresAt: Date;
+}
+
+/** The links of a show that would let a colleague in. */
+export async function listColleagueLinks(db: Querier, show: string): Promise<ColleagueLink[]> {
+  const { rows } = await db.query<ColleagueLink & Record<string, unknown>>(
+    `select colleague_link.id, colleague_link.role, account.name as "madeBy", colleague_link.expires_at as "expiresAt"
+       from colleague_link left join account on account.id = made_by
+      where show_id = $1 and ${IN_FORCE} order by colleague_link.expires_at limit 200`,
+    [show],
+  );
+  return rows;
+}
+
+/** Takes a colleague's link back. @throws {HttpError} 404 */
+export async function revokeColleagueLink(db: Querier, show: string, link: string): Promise<void> {
+  const { rowCount } = await db.query('update colleague_link set revoked_at = now() where show_id = $1 and id = $2 and used_at is null and revoked_at is null', [show, link]);
+  if (rowCount === 0) throw notFound('link');
 }

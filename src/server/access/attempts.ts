@@ -14,8 +14,7 @@ export interface AttemptLimit {
  */
 export async function countAttempt(db: Querier, { bucket, most, seconds }: AttemptLimit): Promise<void> {
   const { rows } = await db.query<{ attempts: number; wait: number }>(
-    `with stretch as (select to_timestamp(floor(extract(epoch from now()) / $2) * $2) as began_at),
-          swept as (delete from attempt_count where began_at < now() - interval '1 day')
+    `with stretch as (select to_timestamp(floor(extract(epoch from now()) / $2) * $2) as began_at)
      insert into attempt_count (bucket, began_at, attempts)
      select $1, began_at, 1 from stretch
      on conflict (bucket, began_at) do update set attempts = attempt_count.attempts + 1

@@ -1,5 +1,6 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import type { Querier } from '../database';
+import { closeHomes } from '../home/queries';
 import { HttpError, notFound } from '../http/errors';
 import { hashToken, looksLikeToken, newToken } from './tokens';
 
@@ -73,8 +74,9 @@ export async function issueInvitation(db: Querier, episode: string, seat: string
   return { token, expiresAt: rows[0].expires_at };
 }
 
-/** Stops a seat's link. False when it had none. */
+/** Stops a seat's link; what its guest's own browser has recorded until now may still come. False when it had none. */
 export async function revokeInvitation(db: Querier, episode: string, seat: string): Promise<boolean> {
+  await closeHomes(db, episode, seat);
   const { rowCount } = await db.query(
     'update invitation set revoked_at = now() where episode_id = $1 and seat_id = $2 and revoked_at is null',
     [episode, seat],
@@ -82,8 +84,8 @@ export async function revokeInvitation(db: Querier, episode: string, seat: strin
   return (rowCount ?? 0) > 0;
 }
 
-export async function markOpened(db: Querier, token: string): Promise<void> {
-  await db.query('update invitation set opened_at = now() where token_hash = $1 and opened_at is null', [hashToken(token)]);
+export async function markOpened(db: Querier, episode: string, seat: string): Promise<void> {
+  await db.query('update invitation set opened_at = now() where episode_id = $1 and seat_id = $2 and revoked_at is null and opened_at is null', [episode, seat]);
 }
 
 const invitedRow = z.object({ seat: z.string(), expiresAt: z.date(), openedAt: z.date().nullable() });

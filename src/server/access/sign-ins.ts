@@ -15,8 +15,7 @@ export function signInCookie(token: string | null, secure: boolean): string {
 export async function beginSignIn(db: Querier, account: string): Promise<string> {
   const { token, hash } = newToken();
   await db.query(
-    `with swept as (delete from sign_in where expires_at < now())
-     insert into sign_in (token_hash, account_id, expires_at) values ($1, $2, now() + make_interval(days => $3))`,
+    `insert into sign_in (token_hash, account_id, expires_at) values ($1, $2, now() + make_interval(days => $3))`,
     [hash, account, DAYS],
   );
   return token;

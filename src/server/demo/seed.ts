@@ -7,10 +7,12 @@ import { declareCoupling, type Coupling } from '@/core/hearing/coupling';
 import { measureSound } from '@/core/sounds/measure-sound';
 import { earsOf, soundsOf, voiceOf, type ListenerId } from '@/core/hearing/ids';
 import { BED_DUCKS, FIRST_PLAYERS } from '@/core/hearing/ducking';
+import { planText } from '@/core/hearing/stored-plan';
 import { createPlan, listenersOf, type Seat } from '@/core/hearing/plan';
 import { inTransaction, type Querier } from '../database';
-import { anyAccount, insertAccount } from '../access/accounts';
+import { insertAccount } from '../access/accounts';
 import { insertSound } from '../sounds/queries';
+import { soundInMemory } from '../sounds/sound-file';
 import { DEMO_PADS, DEMO_PEOPLE, } from './world';
 
 /** The demo's host, without a password: signed in on this machine only. */
@@ -20,7 +22,8 @@ const DEMO_HOST = { email: 'maren@ferry-weather.example', name: 'Maren Sollis', 
 export async function seedDemoHost(pool: pg.Pool): Promise<boolean> {
   return inTransaction(pool, async (client) => {
     await client.query('select pg_advisory_xact_lock($1)', [140_711]);
-    if (await anyAccount(client)) return false;
+    const { rowCount } = await client.query('select 1 from account limit 1');
+    if (rowCount === 1) return false;
     const account = await insertAccount(client, DEMO_HOST);
     await client.query("insert into show_member (show_id, account_id, role) select id, $1, 'owner' from show", [account]);
     await client.query('insert into account_keys (account_id, bindings) select $1, bindings from host_keys', [account]);
@@ -48,7 +51,7 @@ export async function seedDemo(pool: pg.Pool): Promise<boolean> {
     const seats = await seedSeats(client, show, episode);
     await seedPads(client, show, episode);
     const plan = { ...quieterSounds(createPlan(seats, FIRST_PLAYERS)), ducking: BED_DUCKS, couplings: loudspeakersOf() };
-    await client.query('insert into hearing_plan (episode_id, body) values ($1, $2)', [episode, JSON.stringify(plan)]);
+    await client.query('insert into hearing_plan (episode_id, body) values ($1, $2)', [episode, planText(plan)]);
     return true;
   });
 }
@@ -82,7 +85,7 @@ async function seedPads(client: Querier, show: string, episode: string): Promise
       kind: pad.kind,
       fileName,
       mediaType: 'audio/flac',
-      audio,
+      file: soundInMemory(audio),
       measures: measureSound(channelData),
     });
     await client.query(

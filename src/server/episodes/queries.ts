@@ -1,5 +1,5 @@
-import { z } from 'zod';
-import { hearingPlanSchema } from '@/core/hearing/plan-schema';
+import { z } from '@/core/zod';
+import { planText, readStoredPlan } from '@/core/hearing/stored-plan';
 import { REFLEXIVES, type HearingPlan } from '@/core/hearing/plan';
 import { SOUND_KINDS } from '@/core/sounds/sound-kind';
 import type { BoardPad } from '@/core/sounds/board';
@@ -16,6 +16,7 @@ const episodeRow = z.object({
   title: z.string(),
   show: z.string(),
   show_id: z.uuid(),
+  time_zone: z.string().nullable(),
   call_started_at: z.date().nullable(),
   planned_at: z.date().nullable(),
   planned_minutes: z.number(),
@@ -23,7 +24,7 @@ const episodeRow = z.object({
 export type EpisodeRow = z.infer<typeof episodeRow>;
 
 const EPISODE = `
-  select episode.id, episode.number, episode.title, show.name as show, show.id as show_id,
+  select episode.id, episode.number, episode.title, show.name as show, show.id as show_id, show.time_zone,
          episode.call_started_at, episode.planned_at, episode.planned_minutes
     from episode join show on show.id = episode.show_id`;
 
@@ -44,7 +45,7 @@ export type ListedEpisode = z.infer<typeof listedRow>;
 /** The episodes of an account's shows, newest first, with who calls in and what was recorded. */
 export async function listEpisodes(db: Querier, account: string): Promise<ListedEpisode[]> {
   const { rows } = await db.query(
-    `select episode.*, show.name as show,
+    `select episode.*, show.name as show, show.time_zone,
            array(select person.name from seat join person on person.id = seat.person_id
                   where seat.episode_id = episode.id and seat.role = 'caller'
                   order by seat.place) as callers,
@@ -92,7 +93,7 @@ export async function listSeats(db: Querier, episode: string): Promise<SeatRow[]
   return rows.map((row) => seatRow.parse(row));
 }
 
-const planRow = z.object({ version: z.number(), body: hearingPlanSchema });
+const planRow = z.object({ version: z.number(), body: z.unknown().transform(readStoredPlan) });
 
 export async function findPlan(db: Querier, episode: string): Promise<{ version: number; plan: HearingPlan }> {
   const { rows } = await db.query('select version, body from hearing_plan where episode_id = $1', [episode]);
@@ -119,7 +120,7 @@ export async function storePlan(
        insert into plan_version (episode_id, version, body) select $1, version, $3 from stored
      )
      select version from stored`,
-    [episode, version, JSON.stringify(plan)],
+    [episode, version, planText(plan)],
   );
   if (rows.length === 1) return rows[0].version;
   const current = await findPlan(db, episode);

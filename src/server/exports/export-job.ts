@@ -1,6 +1,6 @@
 import type { TakeCheck } from '@/core/checks/take-check';
 import type { ExportParams } from '@/core/tasks/task';
-import type { Work } from '../jobs/run-task';
+import type { Work } from '../jobs/work';
 import type { TakeMarker } from '@/core/takes/markers';
 import type { TakeRow, TrackRow } from '../takes/queries';
 import type { TakeNaming } from './naming';

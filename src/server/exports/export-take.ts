@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import type { TakeCheck } from '@/core/checks/take-check';
 import type { ExportParams } from '@/core/tasks/task';
 import { RefusedTask } from '../jobs/refused';
-import type { Work } from '../jobs/run-task';
+import type { Work } from '../jobs/work';
 import { newestCheck } from '../jobs/tasks';
 import { listMarkers } from '../takes/markers';
 import { findTake, listTracks } from '../takes/queries';

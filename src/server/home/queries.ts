@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { SAMPLE_FORMATS, type SampleFormat } from '@/core/formats/wav/sample-format';
 import { without, type Stretch } from '@/core/alignment/home-cover';
 import type { LostStretch } from '@/core/takes/chunker';
@@ -12,10 +12,19 @@ const homeRow = z.object({
   seat: z.string(),
   format: z.enum(SAMPLE_FORMATS),
   lengthSamples: z.coerce.number().nullable(),
+  /** How long it can have captured, seconds: from its beginning until its link ended, its take was sealed, or now. */
+  openSeconds: z.coerce.number(),
+  /** How long ago its take was sealed, hours; null while it runs. */
+  sealedHours: z.coerce.number().nullable(),
+  binned: z.boolean(),
 });
 export type HomeRow = z.infer<typeof homeRow>;
 
-const HOME = `select id, take_id as take, seat_id as seat, format, length_samples as "lengthSamples" from home_recording`;
+const HOME = `
+  select home_recording.id, take_id as take, seat_id as seat, format, home_recording.length_samples as "lengthSamples",
+         extract(epoch from least(now(), closed_at, take.sealed_at) - began_at) as "openSeconds",
+         extract(epoch from now() - take.sealed_at) / 3600 as "sealedHours", take.binned_at is not null as binned
+    from home_recording join take on take.id = home_recording.take_id`;
 
 /** Begins a home recording of a seat whose line is on the take. Null when it is not, or the take is closed. */
 export async function insertHome(db: Querier, take: string, episode: string, seat: string, format: SampleFormat, keyHash: Buffer): Promise<string | null> {
@@ -35,7 +44,7 @@ export async function homeOfKey(db: Querier, keyHash: Buffer): Promise<HomeRow |
 
 /** Recordings of one seat that are whole or, with `partial`, have begun; in the order they were made. */
 export async function homesOfSeat(db: Querier, take: string, seat: string): Promise<HomeRow[]> {
-  const { rows } = await db.query(`${HOME} where take_id = $1 and seat_id = $2 order by began_at`, [take, seat]);
+  const { rows } = await db.query(`${HOME} where take_id = $1 and seat_id = $2 order by began_at limit 500`, [take, seat]);
   return rows.map((row) => homeRow.parse(row));
 }
 
@@ -43,12 +52,20 @@ export async function homesOfSeat(db: Querier, take: string, seat: string): Prom
 export async function keepHomeChunk(db: Querier, home: string, chunk: { index: number; frames: number; sha256: Buffer; samples: Buffer }): Promise<Buffer> {
   const { rows } = await db.query<{ sha256: Buffer }>(
     `with added as (
-       insert into home_chunk (home_id, index, frames, sha256, samples) values ($1, $2, $3, $4, $5) on conflict do nothing returning sha256)
+       insert into home_chunk (home_id, index, frames, sha256, samples) values ($1, $2, $3, $4, $5) on conflict do nothing returning sha256),
+     counted as (
+       update home_recording set stored_bytes = stored_bytes + octet_length($5) where id = $1 and exists (select from added))
      select sha256 from added union all select sha256 from home_chunk where home_id = $1 and index = $2`,
     [home, chunk.index, chunk.frames, chunk.sha256, chunk.samples],
   );
   // Two senders at once: the other one was first, and this statement began before it was done.
   return rows[0]?.sha256 ?? chunk.sha256;
+}
+
+/** Checksum of the chunk in a place, or null where there is none. */
+export async function homeChunkChecksum(db: Querier, home: string, index: number): Promise<Buffer | null> {
+  const { rows } = await db.query<{ sha256: Buffer }>('select sha256 from home_chunk where home_id = $1 and index = $2', [home, index]);
+  return rows[0]?.sha256 ?? null;
 }
 
 /** Notes how much the guest's browser has kept so far, and what of it was lost before. */
@@ -74,6 +91,43 @@ export async function markHomeComplete(db: Querier, home: string, lengthSamples:
 export async function readHomeChunk(db: Querier, home: string, index: number): Promise<Buffer | null> {
   const { rows } = await db.query<{ samples: Buffer }>('select samples from home_chunk where home_id = $1 and index = $2', [home, index]);
   return rows[0]?.samples ?? null;
+}
+
+/** Nothing more can be captured of what a seat records at home: its link or its place is taken back. */
+export async function closeHomes(db: Querier, episode: string, seat: string): Promise<void> {
+  await db.query(
+    `update home_recording set closed_at = now() from take
+      where take.id = take_id and take.episode_id = $1 and seat_id = $2 and closed_at is null and home_recording.length_samples is null`,
+    [episode, seat],
+  );
+}
+
+export interface HomeBytes {
+  /** What is stored of one seat's recordings in a take, of all in the take, and of all in its show. */
+  seat: number;
+  take: number;
+  show: number;
+  /** Recordings of the seat in the take. */
+  count: number;
+}
+
+/** How much recordings made at home take up. */
+export async function homeBytes(db: Querier, take: string, seat: string): Promise<HomeBytes> {
+  const { rows } = await db.query<{ [Key in keyof HomeBytes]: string }>(
+    `with of_show as (
+       select home.take_id, home.seat_id, stored_bytes as bytes
+         from take mine join episode on episode.id = mine.episode_id
+         join episode other on other.show_id = episode.show_id join take on take.episode_id = other.id
+         join home_recording home on home.take_id = take.id
+        where mine.id = $1)
+     select coalesce(sum(bytes), 0) as show, coalesce(sum(bytes) filter (where take_id = $1), 0) as take,
+            coalesce(sum(bytes) filter (where take_id = $1 and seat_id = $2), 0) as seat,
+            count(*) filter (where take_id = $1 and seat_id = $2) as count
+       from of_show`,
+    [take, seat],
+  );
+  const { show, take: ofTake, seat: ofSeat, count } = rows[0];
+  return { show: Number(show), take: Number(ofTake), seat: Number(ofSeat), count: Number(count) };
 }
 
 /** The home recordings of a take, beside the line tracks they belong to. */

@@ -9,7 +9,8 @@ import { HttpError } from '../http/errors';
 import { askFor } from '../jobs/queue';
 import { takeConsents } from '../seats/queries';
 import { findTake } from '../takes/queries';
-import { arrived, insertHome, keepHomeChunk, markHomeComplete, noteKept, tracksWithHome, type HomeRow } from './queries';
+import { homeQuotas, MOST_HOMES_OF_SEAT, mostSamples } from './home-limits';
+import { arrived, homeBytes, homeChunkChecksum, insertHome, keepHomeChunk, markHomeComplete, noteKept, tracksWithHome, type HomeRow } from './queries';
 
 /** What is recorded at home is kept as editors expect it. */
 const FORMAT = 'pcm24';
@@ -24,12 +25,36 @@ export interface BegunHome {
 export async function beginHome(pool: pg.Pool, { episode, seat }: Guest, take: string): Promise<BegunHome> {
   const { token, hash } = newToken();
   const agreed = (await takeConsents(pool, take)).some((consent) => consent.seat === seat);
+  if (agreed) await requireRoom(pool, take, seat);
   const home = agreed ? await insertHome(pool, take, episode, seat, FORMAT, hash) : null;
   if (!home) throw new HttpError(409, 'not-recorded', 'Your line is not on a take that is being recorded, so nothing is recorded at your end either.');
   return { home, key: token };
 }
 
-/** Takes one chunk, at most once and in any order. @throws {HttpError} 409 or 422, saying which */
+/** @throws {HttpError} 507 when recordings made at home have taken up what they may */
+async function requireRoom(pool: pg.Pool, take: string, seat: string): Promise<void> {
+  const quotas = homeQuotas();
+  const used = await homeBytes(pool, take, seat);
+  const full = used.seat >= quotas.seat ? 'of yours in this take' : used.take >= quotas.take ? 'of this take' : used.show >= quotas.show ? 'of this show' : null;
+  if (full) throw new HttpError(507, 'home-full', `Recordings made at home ${full} have taken up the room there is for them on the server. Your line is recorded at the desk.`);
+  if (used.count >= MOST_HOMES_OF_SEAT) throw new HttpError(409, 'home-full', 'Your recording was begun too many times in this take. Your line is recorded at the desk.');
+}
+
+/**
+ * Whether more of a recording may come. @throws {HttpError} 409 or 410 when it is complete, its take is in the bin, or it is
+ * too late for the rest
+ */
+function requireOpen({ lengthSamples, binned, sealedHours }: HomeRow): void {
+  if (lengthSamples !== null) throw new HttpError(409, 'home-complete', 'This recording is complete; nothing can be added to it.');
+  if (binned) throw new HttpError(410, 'take-binned', 'The take this belongs to was thrown away. What you recorded stays on your computer.');
+  const { deadlineHours } = homeQuotas();
+  if (sealedHours !== null && sealedHours > deadlineHours) throw new HttpError(410, 'home-too-late', `The rest of this recording came more than ${deadlineHours} hours after its take was finished. What you recorded stays on your computer.`);
+}
+
+/** How often the room that is left is looked at, in chunks: sums over many rows are not free. */
+const LOOK_EVERY = 64;
+
+/** Takes one chunk, at most once and in any order. @throws {HttpError} 409, 410, 422 or 507, saying which */
 export async function receiveHomeChunk(pool: pg.Pool, home: HomeRow, index: number, sha256: string, samples: Uint8Array): Promise<void> {
   const hash = createHash('sha256').update(samples).digest();
   if (hash.toString('hex') !== sha256.toLowerCase()) throw new HttpError(422, 'checksum', 'The chunk was damaged on its way: its checksum does not match. Send it again.');
@@ -37,6 +62,13 @@ export async function receiveHomeChunk(pool: pg.Pool, home: HomeRow, index: numb
   if (!Number.isInteger(frames) || frames < 1 || frames > HOME_CHUNK_FRAMES) {
     throw new HttpError(422, 'chunk-length', `A chunk holds 1 to ${HOME_CHUNK_FRAMES} whole samples of ${BYTES_PER_SAMPLE[home.format]} bytes; ${samples.length} bytes came.`);
   }
+  if ((await homeChunkChecksum(pool, home.id, index))?.equals(hash)) return;
+  requireOpen(home);
+  const most = mostSamples(home.openSeconds);
+  if (index * HOME_CHUNK_FRAMES + frames > most) {
+    throw new HttpError(409, 'home-too-long', `This recording was open for ${Math.round(Math.max(0, home.openSeconds))} s; nothing later can have been captured.`);
+  }
+  if (index % LOOK_EVERY === 0) await requireRoom(pool, home.take, home.seat);
   const there = await keepHomeChunk(pool, home.id, { index, frames, sha256: hash, samples: Buffer.from(samples) });
   if (!there.equals(hash)) throw new HttpError(409, 'chunk-conflict', 'Another chunk is already stored in this place; it was kept.');
 }
@@ -51,7 +83,9 @@ export interface HomeReport {
 
 /** Hears how much is kept at home; at the end, whether all of it has arrived. @throws {HttpError} 409 when it has not */
 export async function homeReport(pool: pg.Pool, home: HomeRow, { keptSamples, ended, losses }: HomeReport): Promise<void> {
-  await noteKept(pool, home.id, keptSamples, losses);
+  if (home.lengthSamples === keptSamples && ended) return;
+  requireOpen(home);
+  await noteKept(pool, home.id, Math.min(keptSamples, mostSamples(home.openSeconds)), losses);
   if (!ended) return;
   const here = await arrived(pool, home.id);
   if (here !== keptSamples) throw new HttpError(409, 'chunks-missing', `${here} of ${keptSamples} samples have arrived; the rest is to be sent first.`);

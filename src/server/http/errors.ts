@@ -1,3 +1,5 @@
+import { troubleOfDatabase } from '../database';
+
 /** One thing wrong with a request: where, which kind, and words for a person. */
 export interface Issue {
   path: string;
@@ -27,6 +29,12 @@ export function errorResponse(error: unknown): Response {
   if (error instanceof HttpError) {
     const { status, code, message, issues } = error;
     return Response.json({ code, message, issues }, { status });
+  }
+  const trouble = troubleOfDatabase(error);
+  if (trouble) {
+    console.error(`The database: ${(error as Error).message}`);
+    const { status, code, message } = trouble;
+    return Response.json({ code, message, issues: [] }, { status });
   }
   console.error(error);
   return Response.json(

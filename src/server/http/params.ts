@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 
 /** The ids in the addresses of route handlers. */
 export const episodeParams = z.object({ episode: z.uuid() });

@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import type { z } from '@/core/zod';
 import { joinBytes } from '@/core/formats/join-bytes';
 import type { Right, ShowRole } from '@/core/access/rights';
 import type { Account } from '../access/accounts';
@@ -115,22 +115,35 @@ export async function readJson<Body>(request: Request, schema: z.ZodType<Body>, 
 
 /** The body of a request. @throws {HttpError} 413 when it is longer than the limit */
 export async function readBytes(request: Request, limitBytes: number): Promise<Uint8Array<ArrayBuffer>> {
+  const parts: Uint8Array[] = [];
+  for await (const part of readParts(request, limitBytes)) parts.push(part);
+  return joinBytes(parts);
+}
+
+/** The body of a request as it comes. @throws {HttpError} 413 when it is longer than the limit */
+export async function* readParts(request: Request, limitBytes: number): AsyncGenerator<Uint8Array> {
   const tooLarge = () =>
     new HttpError(413, 'too-large', `The request is larger than the ${limitBytes} bytes taken here.`);
   if (Number(request.headers.get('content-length') ?? 0) > limitBytes) throw tooLarge();
-  const parts: Uint8Array[] = [];
   let length = 0;
   for await (const part of (request.body ?? []) as AsyncIterable<Uint8Array>) {
     length += part.length;
     // The announced length may lie, or be absent.
     if (length > limitBytes) throw tooLarge();
-    parts.push(part);
+    yield part;
   }
-  return joinBytes(parts);
+}
+
+/** PostgreSQL keeps every text but one with this character in it. */
+function holdsNul(value: unknown): boolean {
+  if (typeof value === 'string') return value.includes('\0');
+  if (typeof value !== 'object' || value === null) return false;
+  return Object.entries(value).some(([key, inner]) => key.includes('\0') || holdsNul(inner));
 }
 
 /** A value as its schema has it. @throws {HttpError} 400, saying what of `what` is not valid */
 export function check<Value>(schema: z.ZodType<Value>, value: unknown, what: string): Value {
+  if (holdsNul(value)) throw new HttpError(400, 'not-valid', `The ${what} is not valid. It holds a character that no text can have (NUL).`, [{ path: '', code: 'nul', message: 'holds NUL' }]);
   const result = schema.safeParse(value);
   if (result.success) return result.data;
   const issues = result.error.issues.map(({ path, code, message }) => ({ path: path.join('.'), code, message }));

@@ -2,11 +2,15 @@ import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { ShowRole } from '@/core/access/rights';
-import { setMember, insertAccount, insertColleagueLink } from '../access/accounts';
+import { noteWay, trustedProxies } from '../../../scripts/forwarded.mjs';
+import { setMember, insertAccount, insertColleagueLink, listColleagueLinks, listMembers, removeMember, revokeColleagueLink, roleIn } from '../access/accounts';
+import { callerAddress, callerNetwork } from '../access/caller-address';
+import { errorResponse } from './errors';
+import { isSecure } from './public-address';
 import { findGuest, issueInvitation } from '../access/invitations';
 import { beginSignIn, SIGN_IN_COOKIE } from '../access/sign-ins';
 import { newToken } from '../access/tokens';
-import { database } from '../database';
+import { database, inTransaction } from '../database';
 import { stopListening } from '../message-box/wake';
 import { beginHome } from '../home/receive-home';
 import { addSeat, insertConsent } from '../seats/queries';
@@ -38,7 +42,9 @@ const handlers = await Promise.all(
 );
 
 const HOST = '127.0.0.1:4870';
-const own = { host: HOST, origin: `http://${HOST}` };
+/** As our own server notes that somebody at this machine asks. */
+const HERE = { 'x-lantern-peer': '127.0.0.1', 'x-lantern-way': 'direct' };
+const own = { host: HOST, origin: `http://${HOST}`, ...HERE };
 /** The demo signs in whoever asks from this machine; these ask from another. */
 const AWAY = { host: 'desk.example', origin: 'https://desk.example' };
 
@@ -50,7 +56,7 @@ function request(method: Method, headers: Record<string, string>, body?: string 
 }
 
 /** The things the addresses below name, all of one show. */
-const world: Record<string, string> = { index: '0', account: crypto.randomUUID() };
+const world: Record<string, string> = { index: '0', account: crypto.randomUUID(), link: crypto.randomUUID() };
 const someone: Record<string, Record<string, string>> = { stranger: {} };
 
 beforeAll(async () => {
@@ -130,6 +136,10 @@ const MAY: Record<string, string[]> = {
   'GET guest/messages': GUESTS,
   'POST guest/messages': GUESTS,
   'POST guest/home': GUESTS,
+  'POST guest/window': GUESTS,
+  'POST guest/opened': GUESTS,
+  'POST episodes/[episode]/desk': WORK,
+  'DELETE shows/[show]/links/[link]': ['owner'],
   'PUT guest/home/[home]': ['recorder at home'],
   'PUT guest/home/[home]/chunks/[index]': ['recorder at home'],
   'POST takes/[take]/seal': WORK,
@@ -169,6 +179,9 @@ const MAY: Record<string, string[]> = {
   'GET space': SIGNED_IN,
 };
 
+/** These name somebody or something that is not there: whoever may is told so. */
+const ABSENT = ['DELETE shows/[show]/members/[account]', 'DELETE shows/[show]/links/[link]'];
+
 /** A seat of its own with a link, for a handler that may take it away. */
 async function invitedSeat(): Promise<string> {
   const { id } = await addSeat(db.pool(), world.episode, { name: 'Passing', fullName: 'A Passing Guest', about: '', reflexive: 'themselves', role: 'caller', line: 'link' });
@@ -192,7 +205,7 @@ describe('every route handler', () => {
       // What is not valid stops most of those who may before anything is changed.
       const response = await handle(request(method, { ...AWAY, ...someone[who] }, method === 'GET' ? undefined : '"?"'), { params: Promise.resolve({ ...world, ...(seat && { seat }) }) });
       if (seat) await db.pool().query('delete from seat where id = $1', [seat]);
-      answers[who] = !(await refuses(response)) || (name === 'DELETE shows/[show]/members/[account]' && response.status === 404 && who === 'owner');
+      answers[who] = !(await refuses(response)) || (ABSENT.includes(name) && response.status === 404 && who === 'owner');
       await response.body?.cancel().catch(() => undefined);
     }
     expect(answers).toEqual(Object.fromEntries(EVERYBODY.map((who) => [who, MAY[name].includes(who)])));
@@ -213,7 +226,7 @@ describe('every route handler', () => {
     expect(await response.json()).toMatchObject({ code: 'not-valid', issues: expect.any(Array) });
   });
 
-  const withBody = handlers.filter(({ name, method }) => method !== 'GET' && !name.includes('chunks') && name !== 'PUT shows/[show]/cover' && name !== 'POST shows/[show]/sounds' && (method !== 'DELETE' || name === 'DELETE sign-in'));
+  const withBody = handlers.filter(({ name, method }) => method !== 'GET' && name !== 'POST guest/opened' && !name.includes('chunks') && name !== 'PUT shows/[show]/cover' && name !== 'POST shows/[show]/sounds' && (method !== 'DELETE' || name === 'DELETE sign-in'));
   it.each(withBody)('$name refuses what is not JSON, not valid or too large', async ({ name, method, handle }) => {
     const credentials = name.includes('[home]') ? someone['recorder at home'] : name.includes('guest') ? someone.guest : someone.owner;
     const send = async (body: string) => (await handle(request(method, { ...own, ...credentials }, body), { params: Promise.resolve(world) })).status;
@@ -292,16 +305,95 @@ describe('the address of chunks', () => {
 });
 
 describe('the demo’s own sign-in', () => {
-  it('is for this machine only, also behind a proxy that hides where a request came from', async () => {
+  const status = async (headers: Record<string, string>, peer = '127.0.0.1', trusted = '') => {
     const { GET } = (await import('@/app/api/episodes/[episode]/plan/route')) as { GET: Handler };
-    const status = async (headers: Record<string, string>) => (await GET(request('GET', headers), { params: Promise.resolve({ episode: world.episode }) })).status;
-    expect(await status({ host: HOST })).toBe(200);
-    expect(await status({ host: HOST, 'x-forwarded-for': '127.0.0.1' })).toBe(200);
-    expect(await status({ host: HOST, 'x-forwarded-for': '203.0.113.9' })).toBe(401);
+    const noted = { host: HOST, ...headers };
+    noteWay(noted, peer, trustedProxies(trusted));
+    return (await GET(request('GET', noted), { params: Promise.resolve({ episode: world.episode }) })).status;
+  };
+
+  it('is for this machine only, and for nobody that a proxy asks for', async () => {
+    expect(await status({})).toBe(200);
+    for (const said of ['forwarded', 'x-forwarded-for', 'x-real-ip', 'x-forwarded-host', 'via']) expect(await status({ [said]: said === 'forwarded' ? 'for=127.0.0.1' : '127.0.0.1' }), said).toBe(401);
+    expect(await status({ 'x-forwarded-for': '127.0.0.1' }, '127.0.0.1', '127.0.0.1')).toBe(401);
+    expect(await status({}, '203.0.113.9')).toBe(401);
     expect(await status({ host: 'desk.example' })).toBe(401);
+    // What only our own server may say is not believed when a request says it.
+    expect(await status({ 'x-lantern-way': 'direct', 'x-lantern-peer': '127.0.0.1', via: 'x' })).toBe(401);
+    process.env.PUBLIC_URL = 'https://desk.example';
+    expect(await status({})).toBe(401);
+    delete process.env.PUBLIC_URL;
     process.env.DEMO = '0';
-    expect(await status({ host: HOST })).toBe(401);
+    expect(await status({})).toBe(401);
     process.env.DEMO = '1';
+  });
+});
+
+describe('where a request came from', () => {
+  const way = (headers: Record<string, string>, peer: string, trusted: string) => {
+    noteWay(headers, peer, trustedProxies(trusted));
+    return { address: callerAddress(new Headers(headers)), network: callerNetwork(new Headers(headers)), secure: isSecure(new Request('http://x', { headers })) };
+  };
+
+  it('is what the connection says, and what a proxy says that the operator named', () => {
+    expect(way({ 'x-forwarded-for': '1.2.3.4', 'x-forwarded-proto': 'https' }, '198.51.100.7', '')).toEqual({ address: '198.51.100.7', network: '198.51.100', secure: false });
+    expect(way({ 'x-forwarded-for': '6.6.6.6, 203.0.113.9', 'x-forwarded-proto': 'https' }, '::ffff:10.0.0.2', '10.0.0.2')).toEqual({ address: '203.0.113.9', network: '203.0.113', secure: true });
+    expect(way({ 'x-forwarded-for': '6.6.6.6, 203.0.113.9, 10.0.0.3' }, '10.0.0.2', '10.0.0.2,10.0.0.3').address).toBe('203.0.113.9');
+    expect(way({ 'x-forwarded-for': '2001:db8:7:1::9' }, '10.0.0.2', '10.0.0.2').network).toBe('2001:db8:7');
+  });
+});
+
+describe('what the database is short of', () => {
+  it('is said in words, and nothing is called a failure of the server that is none', async () => {
+    for (const [code, status] of [['53100', 507], ['53300', 503], ['57014', 503], ['57P01', 503]] as const) {
+      const response = errorResponse(Object.assign(new Error('could not extend file'), { code }));
+      expect(response.status).toBe(status);
+      expect((await response.json()).message).toMatch(/sent when there is room|Try again/);
+    }
+    expect(errorResponse(new Error('a fault of ours')).status).toBe(500);
+  });
+});
+
+describe('what a request says', () => {
+  it('holds no NUL, in names, keys or the address', async () => {
+    const { POST } = (await import('@/app/api/episodes/[episode]/seats/route')) as { POST: Handler };
+    const { PUT } = (await import('@/app/api/episodes/[episode]/route')) as { PUT: Handler };
+    const params = Promise.resolve(world);
+    const answer = async (response: Promise<Response>) => ((await response).json() as Promise<{ code: string }>).then(({ code }) => code);
+    expect(await answer(POST(request('POST', { ...own, ...someone.owner }, JSON.stringify({ name: 'Ru\0na', fullName: 'Runa' })), { params }))).toBe('not-valid');
+    // A number that another episode has.
+    const maker = { id: await demoAccount(db.pool()), name: 'Maren', email: 'm@ferry.example' };
+    await insertEpisode(db.pool(), world.show, maker, { number: 77, title: 'Seventy-seven', plannedAt: null, plannedMinutes: 60 });
+    expect(await answer(PUT(request('PUT', { ...own, ...someone.owner }, JSON.stringify({ number: 77, title: 'Other' })), { params }))).toBe('number-taken');
+  });
+});
+
+describe('an event stream', () => {
+  it('is for the product’s own pages, whatever cookies come with a request', async () => {
+    const { GET } = (await import('@/app/api/episodes/[episode]/messages/route')) as { GET: Handler };
+    const ask = (site: string | null) => {
+      const headers = { ...own, ...someone.owner, ...(site === null ? {} : { 'sec-fetch-site': site }) };
+      return GET(new Request(`http://${HOST}/api?window=${crypto.randomUUID()}&as=desk`, { headers }), { params: Promise.resolve(world) });
+    };
+    for (const site of ['cross-site', 'same-site', 'none']) expect((await ask(site)).status, site).toBe(403);
+    const response = await ask('same-origin');
+    expect(response.status).toBe(200);
+    await response.body?.cancel();
+  });
+
+  it('ends at the next beat when its reader was signed out, or may not any more', { timeout: 30_000 }, async () => {
+    const { GET } = (await import('@/app/api/episodes/[episode]/messages/route')) as { GET: Handler };
+    const account = await insertAccount(db.pool(), { email: 'passing@ferry.example', name: 'Passing', passwordHash: 'x' });
+    await setMember(db.pool(), world.show, account, 'host');
+    const token = await beginSignIn(db.pool(), account);
+    const open = async (as: string) => (await GET(new Request(`http://${HOST}/api?window=${crypto.randomUUID()}&as=${as}`, { headers: { ...AWAY, cookie: `${SIGN_IN_COOKIE}=${token}` } }), { params: Promise.resolve(world) })).body!.getReader();
+    const readers = [await open('watcher'), await open('desk')];
+    const began = performance.now();
+    await removeMember(db.pool(), world.show, account);
+    for (const reader of readers) while (!(await reader.read()).done);
+    expect(performance.now() - began).toBeLessThan(9000);
+    const { rows } = await db.pool().query(`select 1 from open_window where party = 'desk'`);
+    expect(rows).toEqual([]);
   });
 });
 
@@ -309,12 +401,46 @@ describe('a colleague’s link', () => {
   it('makes one account with its role, once', async () => {
     const { POST } = (await import('@/app/api/accounts/route')) as { POST: Handler };
     const { token, hash } = newToken();
-    await insertColleagueLink(db.pool(), world.show, 'producer', hash, 7);
+    await insertColleagueLink(db.pool(), world.show, await demoAccount(db.pool()), 'producer', hash, 7);
     const make = (email: string) =>
       POST(request('POST', { ...AWAY }, JSON.stringify({ link: token, name: 'Wen', email, password: 'long enough words' })), { params: Promise.resolve({}) });
     expect((await make('wen@ferry.example')).status).toBe(201);
     expect(await (await make('wen2@ferry.example')).json()).toMatchObject({ code: 'link-used' });
     const first = await POST(request('POST', AWAY, JSON.stringify({ setupCode: '', name: 'X', email: 'x@ferry.example', password: 'long enough words' })), { params: Promise.resolve({}) });
     expect(await first.json()).toMatchObject({ code: 'not-first' });
+  });
+
+  it('never lowers a role, ends with the membership of whoever made it, and can be taken back', async () => {
+    const { POST } = (await import('@/app/api/memberships/route')) as { POST: Handler };
+    const pool = db.pool();
+    const newcomer = await insertAccount(pool, { email: 'bo@ferry.example', name: 'Bo', passwordHash: 'x' });
+    const cookie = `${SIGN_IN_COOKIE}=${await beginSignIn(pool, newcomer)}`;
+    const link = async (maker: string, role: ShowRole) => {
+      const { token, hash } = newToken();
+      await insertColleagueLink(pool, world.show, maker, role, hash, 7);
+      return token;
+    };
+    const use = async (token: string, headers: Record<string, string> = { cookie }) => (await POST(request('POST', { ...AWAY, ...headers }, JSON.stringify({ link: token })), { params: Promise.resolve({}) })).status;
+    const owner = await demoAccount(pool);
+    expect(await use(await link(owner, 'owner'))).toBe(200);
+    expect(await use(await link(owner, 'producer'))).toBe(200);
+    expect(await roleIn(pool, world.show, newcomer)).toBe('owner');
+    const left = [await link(newcomer, 'host'), await link(newcomer, 'host')];
+    const [{ id }] = await listColleagueLinks(pool, world.show);
+    await revokeColleagueLink(pool, world.show, id);
+    await inTransaction(pool, (client) => removeMember(client, world.show, newcomer));
+    const elsewhere = someone.elsewhere;
+    for (const token of left) expect(await use(token, elsewhere)).toBe(403);
+  });
+
+  it('leaves a show an owner, also when two take each other off at once', async () => {
+    const pool = db.pool();
+    const show = await insertShow(pool, { id: await demoAccount(pool), name: 'Maren', email: 'm@ferry.example' }, 'Two owners');
+    const second = await insertAccount(pool, { email: 'two@ferry.example', name: 'Two', passwordHash: 'x' });
+    await setMember(pool, show, second, 'owner');
+    const off = (account: string) => inTransaction(pool, (client) => removeMember(client, show, account));
+    const results = await Promise.allSettled([off(second), off(await demoAccount(pool))]);
+    expect(results.filter(({ status }) => status === 'fulfilled')).toHaveLength(1);
+    expect((await listMembers(pool, show)).filter(({ role }) => role === 'owner')).toHaveLength(1);
   });
 });

@@ -5,7 +5,7 @@ import { CHUNK_FRAMES } from '@/core/takes/chunks';
 import { listChunks } from '../takes/chunk-store';
 import { findTake, listTracks } from '../takes/queries';
 import { RefusedTask } from './refused';
-import type { Work } from './run-task';
+import type { Work } from './work';
 import { createTrackReader } from './track-reader';
 
 /** Share of the time the tracks by themselves take, roughly. */

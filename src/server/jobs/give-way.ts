@@ -1,35 +1,71 @@
+import type { HeldUp } from '@/core/tasks/task';
 import type { Querier } from '../database';
-import { isRecording } from '../takes/queries';
+import { whatRuns } from '../takes/queries';
 
 /** How often it is looked whether something is being recorded. */
 const LOOK_EVERY_MS = 2000;
-/** So long is rested for so long a piece of work while it is: a worker then takes a quarter of a processor. */
-const REST_FOR_WORK = 3;
 const LONGEST_REST_MS = 3000;
 /** Shorter pieces of work are put together. */
 const SHORTEST_WORK_MS = 40;
+/** A worker that gets less than this share of a processor while it works is held up by other programs. */
+const STARVED = 0.4;
+const MINUTE_MS = 60_000;
+
+/**
+ * How long is rested for so long a piece of work, by how long the task has been wanted: a young one leaves a call its room,
+ * and an old one gets on, for it must end some day however long the call lasts.
+ */
+const RESTS: readonly { untilMinutes: number; recording: number; call: number }[] = [
+  { untilMinutes: 2, recording: 3, call: 1 },
+  { untilMinutes: 10, recording: 1, call: 0.5 },
+  { untilMinutes: Infinity, recording: 0.25, call: 0.25 },
+];
 
 export interface GiveWayOptions {
+  /** How long ago the task was asked for when this begins, ms. */
+  ageMs?: number;
   now?(): number;
+  /** Time this process has had a processor, ms. */
+  worked?(): number;
   rest?(ms: number): Promise<void>;
 }
 
-/**
- * For long work to call now and then: while a take is being recorded it rests in between. A low priority alone leaves too
- * little to a call on machines whose processors are shared with others.
- */
-export function createGiveWay(db: Querier, { now = () => performance.now(), rest = (ms) => new Promise((resolve) => setTimeout(resolve, ms)) }: GiveWayOptions = {}): () => Promise<void> {
+/** For long work to rest now and then, while there is something that cannot wait. */
+export interface GiveWay {
+  rest(): Promise<void>;
+  /** What holds the work up; null for nothing. */
+  heldUp(): HeldUp | null;
+}
+
+const cpuMs = (): number => {
+  const { user, system } = process.cpuUsage();
+  return (user + system) / 1000;
+};
+
+/** A low priority alone leaves too little to a call on machines whose processors are shared with others. */
+export function createGiveWay(db: Querier, { ageMs = 0, now = () => performance.now(), worked = cpuMs, rest = (ms) => new Promise((resolve) => setTimeout(resolve, ms)) }: GiveWayOptions = {}): GiveWay {
+  const began = now();
   let lookedAt = -Infinity;
-  let recording = false;
-  let workedFrom = now();
-  return async () => {
-    const worked = now() - workedFrom;
-    if (worked < SHORTEST_WORK_MS) return;
-    if (now() - lookedAt > LOOK_EVERY_MS) {
-      recording = await isRecording(db);
-      lookedAt = now();
-    }
-    if (recording) await rest(Math.min(LONGEST_REST_MS, REST_FOR_WORK * worked));
-    workedFrom = now();
+  let runs: 'recording' | 'call' | null = null;
+  let from = now();
+  let cpuFrom = worked();
+  /** Share of a processor, over the last pieces of work. */
+  let share = 1;
+  return {
+    async rest() {
+      const wall = now() - from;
+      if (wall < SHORTEST_WORK_MS) return;
+      share = 0.8 * share + 0.2 * Math.min(1, (worked() - cpuFrom) / wall);
+      if (now() - lookedAt > LOOK_EVERY_MS) {
+        runs = await whatRuns(db);
+        lookedAt = now();
+      }
+      const minutes = (ageMs + now() - began) / MINUTE_MS;
+      const factor = runs === null ? 0 : RESTS.find(({ untilMinutes }) => minutes < untilMinutes)![runs];
+      if (factor > 0) await rest(Math.min(LONGEST_REST_MS, factor * wall));
+      from = now();
+      cpuFrom = worked();
+    },
+    heldUp: () => runs ?? (share < STARVED ? 'machine' : null),
   };
 }

@@ -9,7 +9,7 @@ import { arrivedStretches, homesOfSeat } from '../home/queries';
 import { completeDerivedTrack, findTake, findTrack, insertGap, removeTrack, type TrackRow } from '../takes/queries';
 import { storeDerived } from './derived-track';
 import { RefusedTask } from './refused';
-import type { Work } from './run-task';
+import type { Work } from './work';
 import { createTrackReader } from './track-reader';
 
 const ALIGN_SHARE = 0.6;

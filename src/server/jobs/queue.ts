@@ -4,6 +4,8 @@ import type { Task } from '@/core/tasks/task';
 import { insertTask } from './tasks';
 
 export const QUEUE = 'take-work';
+/** Removes what is too old. */
+export const SWEEP = 'sweep';
 
 // The development server evaluates modules again on every change; the queue outlives that.
 const kept = globalThis as { briskLanternQueue?: Promise<PgBoss> };
@@ -24,6 +26,7 @@ async function openQueue(url: string | undefined): Promise<PgBoss> {
   boss.on('error', (error) => console.error(`The queue: ${error.message}`));
   await boss.start();
   await boss.createQueue(QUEUE);
+  await boss.createQueue(SWEEP);
   return boss;
 }
 

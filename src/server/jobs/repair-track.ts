@@ -4,7 +4,7 @@ import { repairBleed } from '@/core/echo/bleed-repair';
 import { completeDerivedTrack, findTake, findTrack, removeTrack } from '../takes/queries';
 import { storeDerived } from './derived-track';
 import { RefusedTask } from './refused';
-import type { Work } from './run-task';
+import type { Work } from './work';
 import { newestCheck } from './tasks';
 import { createTrackReader } from './track-reader';
 

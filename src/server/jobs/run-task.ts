@@ -7,19 +7,8 @@ import { createGiveWay } from './give-way';
 import { placeHome } from './place-home';
 import { RefusedTask } from './refused';
 import { repairTrack } from './repair-track';
+import { StoppedError, type Work } from './work';
 import { claimTask, endTask, reportProgress } from './tasks';
-
-/** What a task's code gets: whose it is, and a way to say how far it is. */
-export interface Work {
-  pool: pg.Pool;
-  task: string;
-  take: string;
-  /** Share done, 0 to 1. Often called; only now and then told. @throws {StoppedError} when the task was cancelled */
-  progress(share: number): Promise<void>;
-}
-
-/** The task was cancelled, or another worker has it. */
-export class StoppedError extends Error {}
 
 const SAY_EVERY_MS = 500;
 
@@ -27,18 +16,18 @@ const SAY_EVERY_MS = 500;
 export async function runTask(pool: pg.Pool, id: string, worker: string): Promise<void> {
   const claimed = await claimTask(pool, id, worker);
   if (!claimed) return;
+  const giveWay = createGiveWay(pool, { ageMs: claimed.ageMs });
   let said = 0;
   let share = 0;
   const say = async (): Promise<void> => {
     said = performance.now();
-    if (!(await reportProgress(pool, id, worker, share))) throw new StoppedError('This was cancelled.');
+    if (!(await reportProgress(pool, id, worker, share, giveWay.heldUp()))) throw new StoppedError('This was cancelled.');
   };
   // A long stretch without progress must not look like death.
   const beat = setInterval(() => void say().catch(() => undefined), 4 * SAY_EVERY_MS);
-  const giveWay = createGiveWay(pool);
   const progress = async (done: number): Promise<void> => {
     share = done;
-    await giveWay();
+    await giveWay.rest();
     if (performance.now() - said > SAY_EVERY_MS) await say();
   };
   try {

@@ -3,11 +3,13 @@ import { describe, expect, it } from 'vitest';
 import { encodeSamples } from '@/core/formats/wav/sample-format';
 import { CHUNK_FRAMES } from '@/core/takes/chunks';
 import { beginTake } from '../takes/begin-take';
-import { BIN_DAYS, emptyBin, setBinned } from '../takes/bin';
-import { isRecording, listTakes } from '../takes/queries';
+import { BIN_DAYS, setBinned } from '../takes/bin';
+import { sweep } from '../sweep/sweep';
+import { whatRuns, listTakes } from '../takes/queries';
 import { receiveChunks } from '../takes/receive-chunks';
 import { sealTake } from '../takes/seal-take';
 import { demoEpisode, testDatabase } from '../testing/test-database';
+import { exportSchema } from '@/core/tasks/task';
 import { createGiveWay } from './give-way';
 import { runTask } from './run-task';
 import { cancelTask, claimTask, endTask, findTask, forgottenTasks, insertTask, reportProgress } from './tasks';
@@ -25,11 +27,14 @@ async function newTake() {
 const seal = (take: string) => sealTake(db.pool(), { take, lengthSamples: null, clockAtStart: 0, clockAtCall: null, gaps: [] });
 
 /** A worker's clock, moved by hand, that writes down how long it rested. */
-function restingWorker() {
+function restingWorker(ageMs = 0, processor = 1) {
   const rests: number[] = [];
   let clock = 0;
+  let worked = 0;
   const giveWay = createGiveWay(db.pool(), {
+    ageMs,
     now: () => clock,
+    worked: () => worked,
     rest: (ms) => {
       rests.push(ms);
       clock += ms;
@@ -38,29 +43,64 @@ function restingWorker() {
   });
   const work = async (ms: number) => {
     clock += ms;
-    await giveWay();
+    worked += processor * ms;
+    await giveWay.rest();
   };
-  return { rests, work };
+  return { rests, work, heldUp: giveWay.heldUp };
 }
 
 describe('a worker', () => {
   it('rests three times as long as it works while sound is being recorded, and not otherwise', async () => {
     const { take } = await newTake();
-    expect(await isRecording(db.pool())).toBe(true);
+    expect(await whatRuns(db.pool())).toBe('recording');
     const during = restingWorker();
     for (const ms of [100, 10, 10, 30, 5000]) await during.work(ms);
     // Short pieces are put together; nobody rests longer than three seconds.
     expect(during.rests).toEqual([300, 150, 3000]);
+    expect(during.heldUp()).toBe('recording');
     await seal(take);
     const after = restingWorker();
     await after.work(500);
     expect(after.rests).toEqual([]);
   });
 
+  it('gets on with what has been wanted for long, however long is recorded', async () => {
+    const { take } = await newTake();
+    // Ten hours of work in pieces of a second, beside a recording that never ends.
+    for (const [minutes, most] of [[0, 3000], [3, 1000], [30, 250]]) {
+      const old = restingWorker(minutes * 60_000);
+      await old.work(1000);
+      expect(old.rests, `${minutes} min`).toEqual([most]);
+    }
+    const whole = restingWorker();
+    for (let second = 0; second < 3600; second++) await whole.work(1000);
+    expect(whole.rests.reduce((sum, ms) => sum + ms, 0) / 3_600_000).toBeLessThan(0.4);
+    await seal(take);
+  });
+
+  it('says that other programs hold it up where it gets little of a processor', async () => {
+    const starved = restingWorker(0, 0.1);
+    for (let piece = 0; piece < 30; piece++) await starved.work(100);
+    expect(starved.heldUp()).toBe('machine');
+    const free = restingWorker();
+    for (let piece = 0; piece < 30; piece++) await free.work(100);
+    expect(free.heldUp()).toBeNull();
+  });
+
+  it('leaves a call its room too, while its desk is open', async () => {
+    const episode = await demoEpisode(db.pool());
+    await db.pool().query('update episode set call_started_at = now() where id = $1', [episode]);
+    expect(await whatRuns(db.pool())).toBeNull();
+    await db.pool().query(`insert into open_window (episode_id, party, window_id, stream_id) values ($1, 'desk', gen_random_uuid(), gen_random_uuid())`, [episode]);
+    expect(await whatRuns(db.pool())).toBe('call');
+    await db.pool().query('update episode set call_started_at = null');
+    await db.pool().query('delete from open_window');
+  });
+
   it('takes a take that was left open for one that nobody records', async () => {
     const { take, track } = await newTake();
     await db.pool().query(`update chunk set received_at = now() - interval '11 seconds' where track_id = $1`, [track]);
-    expect(await isRecording(db.pool())).toBe(false);
+    expect(await whatRuns(db.pool())).toBeNull();
     await seal(take);
   });
 
@@ -75,6 +115,11 @@ describe('a worker', () => {
     expect(await forgottenTasks(db.pool())).toContain(id);
     expect(await claimTask(db.pool(), id, 'second')).not.toBeNull();
     expect(await reportProgress(db.pool(), id, 'first', 0.9)).toBe(false);
+    expect(await reportProgress(db.pool(), id, 'second', 0.1, 'call')).toBe(true);
+    expect(await findTask(db.pool(), take, id)).toMatchObject({ heldUp: 'call', before: 0 });
+    const later = await insertTask(db.pool(), take, { kind: 'export', params: exportSchema.parse({ what: 'tracks' }) });
+    expect(await findTask(db.pool(), take, later)).toMatchObject({ heldUp: null, before: 1 });
+    await cancelTask(db.pool(), take, later);
     await endTask(db.pool(), id, 'first', { result: 'late' });
     expect(await findTask(db.pool(), take, id)).toMatchObject({ state: 'running', result: null });
     await endTask(db.pool(), id, 'second', { result: 'done' });
@@ -131,6 +176,8 @@ describe('a task', () => {
   });
 });
 
+const emptyBin = async () => (await sweep(db.pool()))['takes in the bin'];
+
 describe('the bin', () => {
   it('keeps a take for thirty days, and then lets go of it with its sound', async () => {
     const { episode, take, track } = await newTake();
@@ -138,9 +185,9 @@ describe('the bin', () => {
     await setBinned(db.pool(), take, true);
     const age = (days: number) => db.pool().query(`update take set binned_at = now() - make_interval(days => $2) + interval '1 minute' where id = $1`, [take, days]);
     await age(BIN_DAYS);
-    expect(await emptyBin(db.pool())).toBe(0);
+    expect(await emptyBin()).toBe(0);
     await age(BIN_DAYS + 1);
-    expect(await emptyBin(db.pool())).toBe(1);
+    expect(await emptyBin()).toBe(1);
     expect((await listTakes(db.pool(), episode)).some(({ id }) => id === take)).toBe(false);
     const { rows } = await db.pool().query('select 1 from chunk where track_id = $1', [track]);
     expect(rows).toHaveLength(0);
@@ -152,7 +199,7 @@ describe('the bin', () => {
     await setBinned(db.pool(), take, true);
     await setBinned(db.pool(), take, false);
     await db.pool().query(`update take set sealed_at = now() - interval '90 days' where id = $1`, [take]);
-    expect(await emptyBin(db.pool())).toBe(0);
+    expect(await emptyBin()).toBe(0);
     await expect(setBinned(db.pool(), crypto.randomUUID(), true)).rejects.toMatchObject({ status: 404 });
   });
 });

@@ -1,4 +1,4 @@
-import type { Task, TaskData, TaskKind, TaskState } from '@/core/tasks/task';
+import type { HeldUp, Task, TaskData, TaskKind, TaskState } from '@/core/tasks/task';
 import type { Querier } from '../database';
 import { HttpError, notFound } from '../http/errors';
 
@@ -14,11 +14,15 @@ interface TaskRow {
   result: unknown;
   problem: string | null;
   asked_at: Date;
+  held_up: HeldUp | null;
+  before: number;
   file_name: string | null;
   length_bytes: string | null;
 }
 
-const TASK = `select task.id, kind, params, state, progress, result, problem, asked_at, file_name, length_bytes
+const TASK = `select task.id, kind, params, state, progress, result, problem, asked_at, held_up, file_name, length_bytes,
+                     case when state = 'waiting' then (
+                       select count(*) from task other where other.state = 'running' or (other.state = 'waiting' and other.asked_at < task.asked_at)) else 0 end::int as before
                 from task left join export_file on task_id = task.id`;
 
 const asData = (row: TaskRow): TaskData => ({
@@ -30,6 +34,8 @@ const asData = (row: TaskRow): TaskData => ({
   result: row.result,
   problem: row.problem,
   askedAt: row.asked_at.toISOString(),
+  heldUp: row.state === 'running' ? row.held_up : null,
+  before: row.before,
   file: row.file_name === null || row.state !== 'done' ? null : { name: row.file_name, bytes: Number(row.length_bytes) },
 });
 
@@ -59,19 +65,19 @@ export async function findTask(db: Querier, take: string, id: string): Promise<T
 }
 
 /** Takes a task that nobody works on. Null when it is done, or in good hands. */
-export async function claimTask(db: Querier, id: string, worker: string): Promise<{ take: string; task: Task } | null> {
-  const { rows } = await db.query<{ take_id: string; kind: TaskKind; params: Task['params'] }>(
-    `update task set state = 'running', worker = $2, heard_at = now(), progress = 0
+export async function claimTask(db: Querier, id: string, worker: string): Promise<{ take: string; task: Task; ageMs: number } | null> {
+  const { rows } = await db.query<{ take_id: string; kind: TaskKind; params: Task['params']; age: number }>(
+    `update task set state = 'running', worker = $2, heard_at = now(), progress = 0, held_up = null
       where id = $1 and (state = 'waiting' or (state = 'running' and heard_at < now() - make_interval(secs => ${SILENT_SECONDS})))
-      returning take_id, kind, params`,
+      returning take_id, kind, params, (extract(epoch from now() - asked_at) * 1000)::float as age`,
     [id, worker],
   );
-  return rows.length === 0 ? null : { take: rows[0].take_id, task: { kind: rows[0].kind, params: rows[0].params } as Task };
+  return rows.length === 0 ? null : { take: rows[0].take_id, task: { kind: rows[0].kind, params: rows[0].params } as Task, ageMs: rows[0].age };
 }
 
 /** Says that the worker is alive and how far it is. False when the task is no longer its own. */
-export async function reportProgress(db: Querier, id: string, worker: string, progress: number): Promise<boolean> {
-  const { rowCount } = await db.query(`update task set heard_at = now(), progress = $3 where id = $1 and worker = $2 and state = 'running'`, [id, worker, progress]);
+export async function reportProgress(db: Querier, id: string, worker: string, progress: number, heldUp: HeldUp | null = null): Promise<boolean> {
+  const { rowCount } = await db.query(`update task set heard_at = now(), progress = $3, held_up = $4 where id = $1 and worker = $2 and state = 'running'`, [id, worker, progress, heldUp]);
   return rowCount === 1;
 }
 

@@ -2,8 +2,8 @@
 // reaches the database. Started with the product by the start command.
 import { randomUUID } from 'node:crypto';
 import { database, isBrokenConnection } from '../database';
-import { emptyBin } from '../takes/bin';
-import { QUEUE, queue } from './queue';
+import { sweep } from '../sweep/sweep';
+import { QUEUE, queue, SWEEP } from './queue';
 import { runTask } from './run-task';
 import { forgottenTasks } from './tasks';
 
@@ -16,7 +16,8 @@ process.on('unhandledRejection', (error) => {
 });
 
 const LOOK_EVERY_MS = 10_000;
-const EMPTY_BIN_EVERY_MS = 3_600_000;
+/** How often old things are removed; one worker does it for all. */
+const SWEEP_EVERY_MS = 3_600_000;
 const worker = `${process.pid}-${randomUUID().slice(0, 8)}`;
 const pool = database();
 const boss = await queue();
@@ -29,14 +30,15 @@ const look = setInterval(() => {
     .catch((error: Error) => console.error(`The queue: ${error.message}`));
 }, LOOK_EVERY_MS);
 
-const tidy = () => emptyBin(pool).catch((error: Error) => console.error(`The bin: ${error.message}`));
-await tidy();
-const empty = setInterval(() => void tidy(), EMPTY_BIN_EVERY_MS);
+await boss.work(SWEEP, { pollingIntervalSeconds: 10, batchSize: 1 }, () => sweep(pool));
+const askToSweep = () => boss.send(SWEEP, {}, { singletonKey: SWEEP, singletonSeconds: SWEEP_EVERY_MS / 1000 }).catch((error: Error) => console.error(`The queue: ${error.message}`));
+await askToSweep();
+const sweeping = setInterval(() => void askToSweep(), SWEEP_EVERY_MS);
 
 for (const signal of ['SIGINT', 'SIGTERM'] as const) {
   process.on(signal, () => {
     clearInterval(look);
-    clearInterval(empty);
+    clearInterval(sweeping);
     // What is being worked on is left; its silence gives it to another.
     void boss.stop({ graceful: false, close: true }).finally(() => process.exit(0));
   });

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { DEFAULT_KEYS, DESK_ACTION_NAMES, KEY_PATTERN, type DeskKeys } from '@/core/session/desk-actions';
 import type { Querier } from '../database';
 

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type pg from 'pg';
+import { requireOwnPage } from '../http/access';
 import { HttpError } from '../http/errors';
 import { claimWindow, keepWindow, releaseWindow, type Claim } from '../windows/queries';
 import { messageStream, refusal } from './stream';
@@ -9,14 +10,17 @@ export interface ClaimedStream {
   request: Request;
   claim: Omit<Claim, 'stream'>;
   greeting(): Promise<object>;
+  /** Asked at every beat: whoever may not any more loses the place. */
+  mayStay(): Promise<boolean>;
 }
 
 /**
  * The messages of a party for the window that has its place, for as long as it has it. A window that
  * cannot have it is told in the stream: that is an ordinary answer, not a fault of the request.
  */
-export async function claimedStream(pool: pg.Pool, { request, claim, greeting }: ClaimedStream): Promise<Response> {
+export async function claimedStream(pool: pg.Pool, { request, claim, greeting, mayStay }: ClaimedStream): Promise<Response> {
   const { episode, party } = claim;
+  requireOwnPage(request);
   const stream = randomUUID();
   let begin: number;
   try {
@@ -31,7 +35,7 @@ export async function claimedStream(pool: pg.Pool, { request, claim, greeting }:
     after: resumeAfter(request, begin),
     greeting: await greeting(),
     signal: request.signal,
-    stillThere: () => keepWindow(pool, episode, party, stream),
+    stillThere: async () => (await mayStay()) && (await keepWindow(pool, episode, party, stream)),
     onEnd: () => releaseWindow(pool, episode, party, stream),
   });
 }

@@ -1,5 +1,5 @@
 import { createHmac } from 'node:crypto';
-import { z } from 'zod';
+import { z } from '@/core/zod';
 
 const urls = z.array(z.string().regex(/^(stun|stuns|turn|turns):\S+$/));
 const list = (text: string | undefined) => urls.parse((text ?? '').split(',').map((url) => url.trim()).filter(Boolean));

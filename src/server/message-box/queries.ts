@@ -4,9 +4,6 @@ import { inTransaction, type Querier } from '../database';
 
 export const WAKE_CHANNEL = 'message_box';
 
-/** A message nobody came for in this time is of no use any more. */
-const KEPT_MINUTES = 15;
-
 export interface NewMessage {
   episode: string;
   sender: string;
@@ -24,11 +21,9 @@ export async function putMessage(db: Querier, message: NewMessage): Promise<numb
   const { rows } = await db.query<{ id: string }>(
     `with put as (
        insert into message (episode_id, sender, recipient, body) values ($1, $2, $3, $4) returning id
-     ), swept as (
-       delete from message where episode_id = $1 and sent_at < now() - make_interval(mins => $6)
      )
      select id, pg_notify($5, $1 || '/' || $3) from put`,
-    [message.episode, message.sender, message.recipient, JSON.stringify(message.body), WAKE_CHANNEL, KEPT_MINUTES],
+    [message.episode, message.sender, message.recipient, JSON.stringify(message.body), WAKE_CHANNEL],
   );
   return Number(rows[0].id);
 }

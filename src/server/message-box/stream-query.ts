@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import type { Querier } from '../database';
 import { HttpError } from '../http/errors';
 import { recentMessages } from './queries';

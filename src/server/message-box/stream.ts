@@ -1,5 +1,5 @@
 import type pg from 'pg';
-import type { HttpError } from '../http/errors';
+import { HttpError } from '../http/errors';
 import { messagesAfter } from './queries';
 import { wakeFor } from './wake';
 
@@ -17,6 +17,20 @@ export interface MessageStream {
 }
 
 const BEAT_MS = 4000;
+/** Streams one server holds open at once, and those of one recipient: several windows of a few people. */
+const MOST_STREAMS = 2000;
+const MOST_OF_ONE = 40;
+
+/** How many streams there are for each recipient. */
+const open = new Map<string, number>();
+let allOpen = 0;
+
+function count(key: string, change: 1 | -1): void {
+  allOpen += change;
+  const now = (open.get(key) ?? 0) + change;
+  if (now === 0) open.delete(key);
+  else open.set(key, now);
+}
 
 const EVENT_STREAM = { 'content-type': 'text/event-stream', 'cache-control': 'no-cache, no-transform', 'x-accel-buffering': 'no' };
 
@@ -27,9 +41,14 @@ export function refusal({ code, message }: HttpError): Response {
 
 /**
  * A recipient's messages as server-sent events, in order, each with its id, so that a reader that
- * lost the connection asks for what followed.
+ * lost the connection asks for what followed. @throws {HttpError} 503 when there are too many
  */
 export function messageStream(pool: pg.Pool, stream: MessageStream): Response {
+  const key = `${stream.episode}/${stream.recipient}`;
+  if (allOpen >= MOST_STREAMS || (open.get(key) ?? 0) >= MOST_OF_ONE) {
+    void stream.onEnd().catch(() => undefined);
+    throw new HttpError(503, 'too-many-streams', 'This server has too many windows open at once. Close some, or wait a moment.');
+  }
   const encoder = new TextEncoder();
   let after = stream.after;
   let ended = false;
@@ -39,6 +58,7 @@ export function messageStream(pool: pg.Pool, stream: MessageStream): Response {
 
   const body = new ReadableStream<Uint8Array>({
     start(controller) {
+      count(key, 1);
       const send = (text: string) => {
         if (!ended) controller.enqueue(encoder.encode(text));
       };
@@ -80,6 +100,8 @@ export function messageStream(pool: pg.Pool, stream: MessageStream): Response {
       end = () => {
         if (ended) return;
         ended = true;
+        count(key, -1);
+        process.off('lantern-stopping', end);
         clearInterval(beat);
         stopWaking();
         stream.onEnd().catch((error: Error) => console.error(`A window could not be given back: ${error.message}`));
@@ -90,6 +112,8 @@ export function messageStream(pool: pg.Pool, stream: MessageStream): Response {
         }
       };
       stream.signal.addEventListener('abort', end);
+      // A server that stops does not wait for streams, which never end by themselves.
+      process.on('lantern-stopping', end);
       if (stream.signal.aborted) end();
       send(`event: open\nid: ${after}\ndata: ${JSON.stringify(stream.greeting)}\n\n`);
       void read();

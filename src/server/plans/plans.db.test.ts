@@ -4,6 +4,7 @@ import { DEFAULT_KEYS, keyTakenBy } from '@/core/session/desk-actions';
 import { findEpisode, findPlan, storePlan } from '../episodes/queries';
 import { findKeys, keysSchema, storeKeys } from '../keys/queries';
 import { beginTake } from '../takes/begin-take';
+import { PLAN_FORMAT } from '@/core/hearing/stored-plan';
 import { NO_HANDS } from '@/core/takes/plan-log';
 import { keepLog, listPlanWords, takeLog } from '../takes/take-log';
 import { sealTake } from '../takes/seal-take';
@@ -21,8 +22,8 @@ describe('a plan', () => {
     await storePlan(db.pool(), episode, version + 1, plan);
     const { rows } = await db.pool().query('select version, body from plan_version where episode_id = $1 order by version', [episode]);
     expect(rows).toEqual([
-      { version: version + 1, body: louder },
-      { version: version + 2, body: plan },
+      { version: version + 1, body: { format: PLAN_FORMAT, ...louder } },
+      { version: version + 2, body: { format: PLAN_FORMAT, ...plan } },
     ]);
   });
 

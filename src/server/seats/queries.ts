@@ -1,10 +1,11 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { MOST_SEATS } from '@/core/limits';
 import { LINE_KINDS, REFLEXIVES } from '@/core/hearing/plan';
 import { lineSettingsSchema, type LineSettings } from '@/core/lines/line-settings';
 import { seatIdFor } from '@/core/hearing/seats';
 import type { Querier } from '../database';
 import { HttpError, notFound } from '../http/errors';
+import { closeHomes } from '../home/queries';
 import { listSeats, type SeatRow } from '../episodes/queries';
 
 const name = z.string().trim().min(1).max(60);
@@ -68,6 +69,7 @@ export async function removeSeat(db: Querier, episode: string, seat: string): Pr
   const { rows } = await db.query<{ role: string }>('select role from seat where episode_id = $1 and id = $2', [episode, seat]);
   if (rows.length === 0) throw notFound('seat');
   if (rows[0].role === 'host') throw new HttpError(409, 'host-seat', 'An episode always has its host.');
+  await closeHomes(db, episode, seat);
   await db.query('delete from seat where episode_id = $1 and id = $2', [episode, seat]);
 }
 

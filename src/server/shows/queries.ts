@@ -1,6 +1,7 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { BED_DUCKS, FIRST_PLAYERS, forAnybody } from '@/core/hearing/ducking';
 import { createPlan, type Seat } from '@/core/hearing/plan';
+import { planText } from '@/core/hearing/stored-plan';
 import { seatIdFor } from '@/core/hearing/seats';
 import type { Account } from '../access/accounts';
 import { setMember } from '../access/accounts';
@@ -25,12 +26,16 @@ export async function listShows(db: Querier, account: string): Promise<ListedSho
   return rows;
 }
 
-/** Makes a show with its maker as owner. */
-export async function insertShow(db: Querier, owner: Account, name: string): Promise<string> {
+/**
+ * Makes a show with its maker as owner.
+ * @param timeZone where its days begin and end (an IANA name); null for wherever the server stands
+ */
+export async function insertShow(db: Querier, owner: Account, name: string, timeZone: string | null = null): Promise<string> {
   const { rows: taken } = await db.query<{ slug: string }>('select slug from show');
-  const { rows } = await db.query<{ id: string }>('insert into show (slug, name) values ($1, $2) returning id', [
+  const { rows } = await db.query<{ id: string }>('insert into show (slug, name, time_zone) values ($1, $2, $3) returning id', [
     seatIdFor(name, taken.map(({ slug }) => slug)),
     name,
+    timeZone,
   ]);
   await setMember(db, rows[0].id, owner.id, 'owner');
   return rows[0].id;
@@ -55,7 +60,7 @@ export async function insertEpisode(db: Querier, show: string, maker: Account, e
      on conflict (show_id, number) do nothing returning id`,
     [show, episode.number, episode.title, episode.plannedAt, episode.plannedMinutes],
   );
-  if (rows.length === 0) throw new HttpError(409, 'number-taken', `There is an episode ${episode.number} already. Choose another number.`);
+  if (rows.length === 0) throw numberTaken(episode.number);
   const [{ id }] = rows;
   const host = newest.length > 0 ? await copyHost(db, newest[0].id, id) : await seatMaker(db, show, id, maker);
   if (newest.length > 0) {
@@ -67,7 +72,7 @@ export async function insertEpisode(db: Querier, show: string, maker: Account, e
   }
   const before = newest.length > 0 ? (await findPlan(db, newest[0].id)).plan : null;
   const plan = { ...createPlan([host], before?.players ?? FIRST_PLAYERS), ducking: before ? forAnybody(before.ducking) : BED_DUCKS };
-  await db.query('insert into hearing_plan (episode_id, body) values ($1, $2)', [id, JSON.stringify(plan)]);
+  await db.query('insert into hearing_plan (episode_id, body) values ($1, $2)', [id, planText(plan)]);
   return id;
 }
 
@@ -98,12 +103,25 @@ async function hostSeat(db: Querier, episode: string): Promise<Seat> {
   return { id, name, role, line, reflexive };
 }
 
+/** @throws {HttpError} 409 when the number is taken */
 export async function changeEpisode(db: Querier, id: string, episode: NewEpisode): Promise<void> {
-  await db.query('update episode set number = $2, title = $3, planned_at = $4, planned_minutes = $5 where id = $1', [
+  const { rowCount } = await db.query(
+    `update episode set number = $2, title = $3, planned_at = $4, planned_minutes = $5
+      where id = $1 and not exists (select 1 from episode other where other.show_id = episode.show_id and other.number = $2 and other.id <> $1)`,
+    [
     id,
     episode.number,
     episode.title,
     episode.plannedAt,
     episode.plannedMinutes,
-  ]);
+  ]).catch((error: { code?: string }) => {
+    // Another request was faster.
+    if (error.code === UNIQUE_VIOLATION) return { rowCount: 0 };
+    throw error;
+  });
+  if (rowCount === 0) throw numberTaken(episode.number);
 }
+
+const UNIQUE_VIOLATION = '23505';
+
+const numberTaken = (number: number) => new HttpError(409, 'number-taken', `There is an episode ${number} already. Choose another number.`);

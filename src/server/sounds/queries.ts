@@ -1,20 +1,12 @@
-import { createHash } from 'node:crypto';
 import { fitEdit, type SoundEdit } from '@/core/sounds/sound-edit';
 import { SOUND_KINDS, type SoundKind } from '@/core/sounds/sound-kind';
 import type { LibrarySound } from '@/core/sounds/library-sound';
 import type { SoundMeasures } from '@/core/sounds/measure-sound';
-import { z } from 'zod';
-import type { Querier } from '../database';
+import { z } from '@/core/zod';
+import type pg from 'pg';
+import { inTransaction, type Querier } from '../database';
 import { HttpError, notFound } from '../http/errors';
-
-const soundRow = z.object({ media_type: z.string(), audio: z.instanceof(Buffer), sha256: z.instanceof(Buffer) });
-
-/** A sound's file as it was given. */
-export async function findSoundFile(db: Querier, id: string): Promise<z.infer<typeof soundRow>> {
-  const { rows } = await db.query('select media_type, audio, sha256 from sound where id = $1', [id]);
-  if (rows.length === 0) throw notFound('sound');
-  return soundRow.parse(rows[0]);
-}
+import { storeSoundPieces, type SoundFile } from './sound-file';
 
 export interface NewSound {
   show: string;
@@ -22,19 +14,20 @@ export interface NewSound {
   kind: SoundKind;
   fileName: string;
   mediaType: string;
-  audio: Buffer;
+  file: SoundFile;
   measures: SoundMeasures;
 }
 
+/** Only within a transaction. */
 export async function insertSound(db: Querier, sound: NewSound): Promise<string> {
-  const sha256 = createHash('sha256').update(sound.audio).digest();
-  const { rows } = await db.query<{ id: string }>(
-    `insert into sound (show_id, name, kind, file_name, media_type, sha256, audio, length_samples, integrated_lufs, short_term_lufs,
+  const id = await storeSoundPieces(db, sound.file);
+  await db.query(
+    `insert into sound (id, show_id, name, kind, file_name, media_type, sha256, length_bytes, length_samples, integrated_lufs, short_term_lufs,
                         true_peak_db, head_silence_samples, tail_silence_samples)
-     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13) returning id`,
-    [sound.show, sound.name, sound.kind, sound.fileName, sound.mediaType, sha256, sound.audio, ...measuresOf(sound.measures)],
+     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)`,
+    [id, sound.show, sound.name, sound.kind, sound.fileName, sound.mediaType, sound.file.sha256, sound.file.bytes, ...measuresOf(sound.measures)],
   );
-  return rows[0].id;
+  return id;
 }
 
 /** The columns of {@link EDIT}. */
@@ -111,7 +104,7 @@ export interface ImportedSound {
   fileName: string;
   originalSha256: Buffer;
   /** FLAC, 48 kHz. */
-  audio: Buffer;
+  file: SoundFile;
   lengthSamples: number;
   integratedLufs: number | null;
   shortTermLufs: number | null;
@@ -122,25 +115,31 @@ export interface ImportedSound {
 }
 
 /** Puts an imported sound into a show's library. @throws {HttpError} 409 when the same sound is there already */
-export async function insertImportedSound(db: Querier, sound: ImportedSound): Promise<LibrarySound> {
-  const sha256 = createHash('sha256').update(sound.audio).digest();
+export async function insertImportedSound(pool: pg.Pool, sound: ImportedSound): Promise<LibrarySound> {
+  return inTransaction(pool, (client) => insertImported(client, sound));
+}
+
+async function insertImported(db: Querier, sound: ImportedSound): Promise<LibrarySound> {
+  const { sha256, bytes } = sound.file;
   const { rows: same } = await db.query<{ name: string }>(
     'select name from sound where show_id = $1 and (sha256 = $2 or original_sha256 = $3)',
     [sound.show, sha256, sound.originalSha256],
   );
   if (same.length > 0) throw new HttpError(409, 'same-sound', `This sound is in the library already, as “${same[0].name}”.`);
-  const { rows } = await db.query<{ id: string }>(
-    `insert into sound (show_id, name, kind, file_name, media_type, sha256, original_sha256, audio, length_samples,
+  const id = await storeSoundPieces(db, sound.file);
+  await db.query(
+    `insert into sound (id, show_id, name, kind, file_name, media_type, sha256, original_sha256, length_bytes, length_samples,
                         integrated_lufs, short_term_lufs, true_peak_db, head_silence_samples, tail_silence_samples, gain_db)
-     values ($1, $2, $3, $4, 'audio/flac', $5, $6, $7, $8, $9, $10, $11, $12, $13, $14) returning id`,
+     values ($1, $2, $3, $4, $5, 'audio/flac', $6, $7, $8, $9, $10, $11, $12, $13, $14, $15)`,
     [
+      id,
       sound.show,
       sound.name,
       sound.kind,
       sound.fileName,
       sha256,
       sound.originalSha256,
-      sound.audio,
+      bytes,
       sound.lengthSamples,
       sound.integratedLufs,
       sound.shortTermLufs,
@@ -150,7 +149,7 @@ export async function insertImportedSound(db: Querier, sound: ImportedSound): Pr
       sound.gainDb,
     ],
   );
-  return findSound(db, rows[0].id);
+  return findSound(db, id);
 }
 
 export interface SoundChange {

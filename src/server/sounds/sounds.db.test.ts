@@ -12,7 +12,8 @@ import { findMidi, storeMidi } from '../midi/queries';
 import { listBoards, storeBoard } from '../boards/queries';
 import { DEFAULT_SOUND_SETTINGS } from '@/core/sounds/sound-settings';
 import { demoAccount, demoEpisode, testDatabase } from '../testing/test-database';
-import { changeSound, findSoundFile, insertImportedSound, listSounds, removeSound } from './queries';
+import { findSoundFile, soundInMemory, soundPieces, withSpooledSound } from './sound-file';
+import { changeSound, insertImportedSound, listSounds, removeSound } from './queries';
 
 const db = testDatabase();
 afterAll(() => database().end());
@@ -31,7 +32,7 @@ const imported = (name: string, audio: Buffer) => ({
   kind: 'clip' as const,
   fileName: `${name}.mp3`,
   originalSha256: createHash('sha256').update(name).digest(),
-  audio,
+  file: soundInMemory(audio),
   lengthSamples: 48000,
   integratedLufs: -14.2,
   shortTermLufs: -12,
@@ -45,10 +46,42 @@ describe('the library', () => {
   it('keeps a sound with what was measured, and changes what is written of it only', async () => {
     const sound = await insertImportedSound(db.pool(), imported('Winch', Buffer.concat([voice, Buffer.from('1')])));
     expect(sound).toMatchObject({ name: 'Winch', kind: 'clip', gainDb: expect.closeTo(-5.8, 4), integratedLufs: expect.closeTo(-14.2, 4) });
-    const before = await findSoundFile(db.pool(), sound.id);
+    const whole = async () => {
+      const pieces: Buffer[] = [];
+      for await (const piece of soundPieces(db.pool(), sound.id)) pieces.push(piece);
+      return Buffer.concat(pieces);
+    };
+    expect(await findSoundFile(db.pool(), sound.id)).toEqual({ mediaType: 'audio/flac', bytes: voice.length + 1 });
+    expect((await whole()).equals(Buffer.concat([voice, Buffer.from('1')]))).toBe(true);
     expect(await changeSound(db.pool(), sound.id, { kind: 'bed', gainDb: -15.8 })).toMatchObject({ kind: 'bed', name: 'Winch', gainDb: expect.closeTo(-15.8, 4) });
-    expect((await findSoundFile(db.pool(), sound.id)).audio.equals(before.audio)).toBe(true);
+    expect((await whole()).equals(Buffer.concat([voice, Buffer.from('1')]))).toBe(true);
     expect((await listSounds(db.pool(), show)).map(({ name }) => name)).toContain('Winch');
+  });
+
+  it('takes and gives a sound of hundreds of megabytes without ever holding it whole', { timeout: 120_000 }, async () => {
+    const MIB = 2 ** 20;
+    const count = 300;
+    const part = (n: number) => Buffer.alloc(MIB, n % 251);
+    async function* parts() {
+      for (let n = 0; n < count; n++) yield part(n);
+    }
+    const before = process.memoryUsage().rss;
+    let most = 0;
+    const watch = setInterval(() => (most = Math.max(most, process.memoryUsage().rss)), 20);
+    const sound = await withSpooledSound(parts(), (file) => insertImportedSound(db.pool(), { ...imported('Long river', Buffer.alloc(0)), file }));
+    const hash = createHash('sha256');
+    let bytes = 0;
+    for await (const piece of soundPieces(db.pool(), sound.id)) {
+      hash.update(piece);
+      bytes += piece.length;
+    }
+    clearInterval(watch);
+    const expected = createHash('sha256');
+    for (let n = 0; n < count; n++) expected.update(part(n));
+    expect([bytes, hash.digest('hex')]).toEqual([count * MIB, expected.digest('hex')]);
+    expect((most - before) / MIB).toBeLessThan(count / 2);
+    await removeSound(db.pool(), sound.id);
+    expect((await db.pool().query('select 1 from sound_piece where sound_id = $1', [sound.id])).rowCount).toBe(0);
   });
 
   it('notices the same sound, by the file that was given and by what it sounds like', async () => {

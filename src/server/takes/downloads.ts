@@ -3,7 +3,7 @@ import { ZipFile } from 'yazl';
 import { takeFileName } from '@/core/takes/file-name';
 import type { Querier } from '../database';
 import { findEpisode } from '../episodes/queries';
-import { namingOf } from '../exports/naming';
+import { dayIn, namingOf } from '../exports/naming';
 import { HttpError } from '../http/errors';
 import { findTake, findTrack, listTracks, type TakeRow } from './queries';
 import { trackAsWav, wavFileBytes } from './read-track';
@@ -32,18 +32,17 @@ export async function takeDownload(db: Querier, takeId: string): Promise<Respons
       give(null, Readable.from(trackAsWav(db, track, lengthSamples), { objectMode: false })),
     );
   }
-  zip.end();
-  return download(zip.outputStream as Readable, 'application/zip', `${await nameOfTake(db, takeId)}.zip`, null);
+  const length = await new Promise<number>((resolve) => zip.end(undefined, resolve as () => void));
+  // The length is known where all sizes are; −1 says that it is not.
+  return download(zip.outputStream as Readable, 'application/zip', `${await nameOfTake(db, takeId)}.zip`, length < 0 ? null : length);
 }
 
 /** What files about a whole take are called, without an extension. @throws {HttpError} 404 */
 export async function nameOfTake(db: Querier, takeId: string): Promise<string> {
   const take = await findTake(db, takeId);
-  const { show, number } = await findEpisode(db, take.episode_id);
-  return takeFileName({ show, episode: number, take: take.number, date: dayOf(take) });
+  const { show, number, time_zone } = await findEpisode(db, take.episode_id);
+  return takeFileName({ show, episode: number, take: take.number, date: dayIn(time_zone, take.started_at) });
 }
-
-const dayOf = (take: TakeRow): string => take.started_at.toISOString().slice(0, 10);
 
 /** Length of a take that is complete. @throws {HttpError} 409 */
 export function requireSealed(take: TakeRow): number {

@@ -1,5 +1,5 @@
 import { stringify } from 'csv-stringify/sync';
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { SAMPLE_RATE } from '@/core/takes/chunks';
 import type { TakeMarker } from '@/core/takes/markers';
 import type { Querier } from '../database';

@@ -1,5 +1,5 @@
 import { stringify } from 'csv-stringify/sync';
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import type { ReportedPlay, TakePlay } from '@/core/takes/plays';
 import { SAMPLE_RATE } from '@/core/takes/chunks';
 import type { Querier } from '../database';
@@ -60,5 +60,5 @@ export function playsAsCsv(plays: readonly TakePlay[]): string {
   return stringify(rows, { header: true, columns, record_delimiter: 'windows', cast: { string: guardFormula } });
 }
 
-/** A text that a spreadsheet would compute is marked as text. */
-export const guardFormula = (text: string): string => (/^[=+@\t\r]|^-\D/.test(text) ? `'${text}` : text);
+/** A text that a spreadsheet would compute is marked as text; what is nothing but a number is left a number. */
+export const guardFormula = (text: string): string => (/^\s*[=+\-@|%\t\r＝＋－＠]/.test(text) && !/^-?\d+(\.\d+)?$/.test(text) ? `'${text}` : text);

@@ -1,6 +1,7 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { SAMPLE_FORMATS } from '@/core/formats/wav/sample-format';
 import type { HearingPlan } from '@/core/hearing/plan';
+import { planText } from '@/core/hearing/stored-plan';
 import type { KeptHands } from '@/core/takes/plan-log';
 import { leftOutSchema, pauseSchema, type LeftOut, type TakePause } from '@/core/takes/pauses';
 import type { GapCause } from '@/core/takes/gaps';
@@ -53,15 +54,19 @@ export async function lockTake(db: Querier, id: string, how: 'shared' | 'alone')
   return parseTake(rows[0]);
 }
 
-/** Whether sound of an open take has arrived within the last seconds. */
-export async function isRecording(db: Querier): Promise<boolean> {
-  const { rows } = await db.query<{ recording: boolean }>(
+/** What cannot wait: a take of which sound has arrived within the last seconds, or a call at a desk that is open. */
+export async function whatRuns(db: Querier): Promise<'recording' | 'call' | null> {
+  const { rows } = await db.query<{ recording: boolean; call: boolean }>(
     `select exists (
        select 1 from take join track on track.take_id = take.id
          join lateral (select received_at from chunk where track_id = track.id order by index desc limit 1) newest on true
-        where take.state = 'recording' and newest.received_at > now() - interval '10 seconds') as recording`,
+        where take.state = 'recording' and newest.received_at > now() - interval '10 seconds') as recording,
+     exists (
+       select 1 from episode join open_window on episode_id = episode.id and party = 'desk'
+        where call_started_at is not null and seen_at > now() - interval '15 seconds') as call`,
   );
-  return rows[0].recording;
+  const [{ recording, call }] = rows;
+  return recording ? 'recording' : call ? 'call' : null;
 }
 
 export async function listTakes(db: Querier, episode: string): Promise<TakeRow[]> {
@@ -86,7 +91,7 @@ export async function insertTake(db: Querier, take: NewTake): Promise<{ id: stri
     `insert into take (episode_id, number, plan, hands, not_recorded)
      select $1, coalesce(max(number), 0) + 1, $2, $3, $4 from take where episode_id = $1
      returning id, number`,
-    [take.episode, JSON.stringify(take.plan), JSON.stringify(take.hands), JSON.stringify(take.leftOut)],
+    [take.episode, planText(take.plan), JSON.stringify(take.hands), JSON.stringify(take.leftOut)],
   );
   return rows[0];
 }

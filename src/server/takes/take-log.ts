@@ -1,7 +1,7 @@
 import type pg from 'pg';
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { differenceInWords } from '@/core/hearing/plan-difference';
-import { hearingPlanSchema } from '@/core/hearing/plan-schema';
+import { planText, readStoredPlan } from '@/core/hearing/stored-plan';
 import { fromTheBeginning, keptHandsSchema, type placedPlanSchema, type PlanInForce } from '@/core/takes/plan-log';
 import { inTransaction, type Querier } from '../database';
 import { HttpError, notFound } from '../http/errors';
@@ -11,7 +11,7 @@ type PlacedPlan = z.infer<typeof placedPlanSchema>;
 
 const planRow = z.object({
   atSample: z.coerce.number(),
-  plan: hearingPlanSchema,
+  plan: z.unknown().transform(readStoredPlan),
   hands: keptHandsSchema,
   rampSeconds: z.number().nullable(),
 });
@@ -28,7 +28,7 @@ export async function takeLog(db: Querier, take: string): Promise<{ begin: PlanI
   const { rows: takes } = await db.query<{ plan: unknown; hands: unknown }>('select plan, hands from take where id = $1', [take]);
   if (takes.length === 0) throw notFound('take');
   const { rows } = await db.query(`${ENTRY} where take_id = $1 order by place`, [take]);
-  const log = fromTheBeginning(hearingPlanSchema.parse(takes[0].plan), rows.map(asInForce));
+  const log = fromTheBeginning(readStoredPlan(takes[0].plan), rows.map(asInForce));
   return rows.length > 0 ? log : { ...log, begin: { ...log.begin, hands: keptHandsSchema.parse(takes[0].hands) } };
 }
 
@@ -67,7 +67,7 @@ async function keepPlans(db: Querier, take: string, plans: readonly PlacedPlan[]
     await db.query(
       `insert into take_plan_change (take_id, place, at_sample, plan, hands, ramp_seconds, words) values ($1, $2, $3, $4, $5, $6, $7)
        on conflict do nothing`,
-      [take, entry.place, entry.atSample, JSON.stringify(entry.plan), JSON.stringify(entry.hands), entry.rampSeconds ?? null, words],
+      [take, entry.place, entry.atSample, planText(entry.plan), JSON.stringify(entry.hands), entry.rampSeconds ?? null, words],
     );
     before = entry;
   }

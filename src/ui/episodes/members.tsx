@@ -9,6 +9,14 @@ import { ControlButton } from '../shell/control-button';
 import { CopyText } from '../shell/copy-text';
 import type { OwnShow } from './new-episode';
 
+interface ColleagueLink {
+  id: string;
+  role: ShowRole;
+  madeBy: string | null;
+  /** ISO 8601. */
+  expiresAt: string;
+}
+
 interface Member {
   id: string;
   name: string;
@@ -25,12 +33,17 @@ const ROLE_WORDS: Record<ShowRole, string> = {
 /** Who works on a show; only its owners see this. */
 export function Members({ show, me }: { show: OwnShow; me: string }) {
   const [members, setMembers] = useState<Member[] | null>(null);
+  const [links, setLinks] = useState<ColleagueLink[]>([]);
   const [role, setRole] = useState<ShowRole>('producer');
   const [link, setLink] = useState<string | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const address = `/api/shows/${show.id}/members`;
   const tell = (error: Error) => setTrouble(error.message);
-  const load = () => getJson<Member[]>(address).then(setMembers, tell);
+  const load = () =>
+    getJson<{ members: Member[]; links: ColleagueLink[] }>(address).then((there) => {
+      setMembers(there.members);
+      setLinks(there.links);
+    }, tell);
   if (members === null) {
     return (
       <ControlButton onClick={() => void load()}>
@@ -58,6 +71,16 @@ export function Members({ show, me }: { show: OwnShow; me: string }) {
           )}
         </Flex>
       ))}
+      {links.map(({ id, role: linkRole, madeBy, expiresAt }) => (
+        <Flex key={id} py="6px" gap="12px" align="center">
+          <Text flex="1" color="soft" fontSize="14px">
+            A link for one {linkRole}, not used yet{madeBy && `, made by ${madeBy}`}; it runs out on {new Date(expiresAt).toLocaleDateString(undefined, { day: 'numeric', month: 'long' })}
+          </Text>
+          <ControlButton h="30px" fontSize="13px" onClick={() => void sendJson('DELETE', `/api/shows/${show.id}/links/${id}`).then(load, tell)}>
+            Revoke
+          </ControlButton>
+        </Flex>
+      ))}
       <Flex gap="10px" mt="10px" align="center" wrap="wrap">
         <NativeSelect.Root w="340px">
           <NativeSelect.Field aria-label="Role of a new colleague" value={role} onChange={(event) => setRole(event.target.value as ShowRole)} bg="ground" borderColor="hairline">
@@ -69,7 +92,7 @@ export function Members({ show, me }: { show: OwnShow; me: string }) {
           </NativeSelect.Field>
           <NativeSelect.Indicator />
         </NativeSelect.Root>
-        <ControlButton onClick={() => void sendJson<{ link: string }>('POST', address, { role }).then((made) => setLink(made.link), tell)}>Make a link for a colleague</ControlButton>
+        <ControlButton onClick={() => void sendJson<{ link: string }>('POST', address, { role }).then((made) => (setLink(made.link), load()), tell)}>Make a link for a colleague</ControlButton>
       </Flex>
       {link && <CopyText label="Link for one colleague, seven days" text={link} />}
       <Text role="alert" color="ember">

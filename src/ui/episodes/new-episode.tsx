@@ -76,7 +76,7 @@ export function NewShow() {
     event.preventDefault();
     const form = event.currentTarget;
     try {
-      await sendJson('POST', '/api/shows', { name: new FormData(form).get('name') });
+      await sendJson('POST', '/api/shows', { name: new FormData(form).get('name'), timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone });
       form.reset();
       router.refresh();
     } catch (error) {

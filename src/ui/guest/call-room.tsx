@@ -12,6 +12,7 @@ import { LevelSlider } from '../shell/level-slider';
 import { Check, MicrophoneCheck, TestCall } from './checks-step';
 import { useGuest, useGuestState } from './guest-context';
 import { GuestMeter } from './guest-meter';
+import { SoundStopped } from './sound-stopped';
 
 /** The waiting room, and the call. */
 export function CallRoom() {
@@ -20,10 +21,12 @@ export function CallRoom() {
   const line = useGuestState((state) => state.line);
   const microphone = useGuestState((state) => state.microphone);
   const blocked = useGuestState((state) => state.blocked);
+  const soundStopped = useGuestState((state) => state.soundStopped);
   const onAir = scene?.admitted === true && line === 'connected';
   return (
     <Flex direction="column" gap="14px">
       <Lamp scene={scene} line={line} />
+      {soundStopped && !blocked && <SoundStopped />}
       {blocked && (
         <ControlButton tone="lamp" h="50px" fontSize="17px" onClick={() => guest.letSoundOut()}>
           Let the sound out
@@ -87,6 +90,13 @@ function Lamp({ scene, line }: { scene: GuestScene | null; line: GuestState['lin
     return (
       <Sign ground="ember" edge="ember" title="Recording" onLight>
         {role === 'producer' ? 'The show is being recorded. Your microphone is on no track.' : 'You are on air, on a track of your own.'}
+      </Sign>
+    );
+  }
+  if (scene.recordingOthers) {
+    return (
+      <Sign ground="lampGround" edge="ember" title="You are in the call">
+        Everybody in it hears you. The show is being recorded, and your voice is on no track of it.
       </Sign>
     );
   }

@@ -9,6 +9,7 @@ import { formatDb } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { useGuest, useGuestState } from './guest-context';
 import { GuestMeter } from './guest-meter';
+import { SoundStopped } from './sound-stopped';
 
 /** Microphone, headphones, and what the others will hear. */
 export function ChecksStep() {
@@ -50,6 +51,7 @@ export function Check({ icon, title, children }: { icon: ReactNode; title: strin
 
 export function MicrophoneCheck() {
   const guest = useGuest();
+  const soundStopped = useGuestState((state) => state.soundStopped);
   const microphone = useGuestState((state) => state.microphone);
   const devices = useGuestState((state) => state.devices);
   if (microphone.kind === 'trouble' || microphone.kind === 'none') {
@@ -93,7 +95,7 @@ export function MicrophoneCheck() {
         </NativeSelect.Field>
         <NativeSelect.Indicator />
       </NativeSelect.Root>
-      <GuestMeter />
+      {soundStopped ? <SoundStopped /> : <GuestMeter />}
     </Box>
   );
 }
@@ -129,6 +131,7 @@ function HeadphonesCheck() {
 }
 
 function wordsFor(headphones: GuestState['headphones'], heard: SweepHeard | null): string {
+  if (headphones.state === 'failed') return 'The test could not be made: your browser plays no sound here. Press the button again; if that does not help, connect headphones or a loudspeaker.';
   if (headphones.state === 'testing') return 'A rising tone is played. Keep quiet for two seconds.';
   if (!heard) return 'A short rising tone shows whether your microphone hears what you hear.';
   if (!heard.heard) return 'Good: your microphone does not hear your headphones.';

@@ -5,7 +5,7 @@ import type { DeskSeat } from '@/core/session/desk-data';
 import type { DeskSession } from '@/live/desk/desk-session';
 import type { LineView } from '@/live/lines/line-view';
 import { formatDb } from '../format';
-import type { Notice } from './watch-panel';
+import type { Notice } from './notice';
 
 /** Concealment that is heard, ms of a second. */
 const HEARD_MS = 60;

@@ -1,7 +1,6 @@
 'use client';
 
 import { Box, Flex, Text } from '@chakra-ui/react';
-import type { ReactNode } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import { voiceOf, type ListenerId } from '@/core/hearing/ids';
 import { listInWords, placeName } from '@/core/hearing/names';
@@ -12,15 +11,7 @@ import { Panel } from '../shell/panel';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import type { DeskState, OpenTake } from '@/live/desk/desk-state';
 import { lineNotices } from './line-notices';
-
-export interface Notice {
-  key: string;
-  urgent: boolean;
-  words: ReactNode;
-  /** `name` says it whole where the label alone could mean another button. */
-  action?: { label: string; name?: string; run: () => void };
-  more?: { label: string; run: () => void };
-}
+import type { Notice } from './notice';
 
 /** What needs the host, in words, with the action that mends it. Empty when all is well. */
 export function WatchPanel() {

@@ -12,6 +12,7 @@ import { ControlButton } from '../shell/control-button';
 import { Panel } from '../shell/panel';
 import { IsolationTable } from './isolation-table';
 import { MeasuresTable } from './measures-table';
+import { progressInWords } from './task-words';
 import type { Tasks } from './use-tasks';
 
 const RATE = 48000;
@@ -46,7 +47,7 @@ export function ChecksPanel({ take, player, tasks, onShow }: ChecksPanelProps) {
   return (
     <Panel title="Checks" action={again} urgent={findings.some(({ severity }) => severity === 'fault')}>
       <Box role="status" fontSize="14px">
-        {running && <Text color="soft">Measuring … {Math.round(100 * running.progress)} %</Text>}
+        {running && <Text color="soft">{progressInWords('Measuring', running)}</Text>}
         {failed && <Text color="ember">The check ended: {failed}</Text>}
         {check && !running && findings.length === 0 && (
           <Flex gap="8px" align="center">
@@ -112,7 +113,7 @@ function Repair({ take, track, tasks }: { take: TakeData; track: string; tasks: 
   const newest = tasks.list?.find(({ kind, params }) => kind === 'repair' && 'track' in params && params.track === track);
   const isOpen = newest?.state === 'waiting' || newest?.state === 'running';
   const name = take.tracks.find(({ id }) => id === track)?.name ?? '';
-  if (isOpen) return <Text color="soft">Repairing … {Math.round(100 * newest.progress)} %</Text>;
+  if (isOpen) return <Text color="soft">{progressInWords('Repairing', newest)}</Text>;
   return (
     <Box>
       <ControlButton h="26px" px="9px" fontSize="13px" aria-label={`Repair ${name}’s track`} onClick={() => tasks.ask({ kind: 'repair', params: { track } })}>

@@ -9,6 +9,7 @@ import { formatLevel, sizeInWords } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { Panel } from '../shell/panel';
 import { KINDS } from './track-row';
+import { progressInWords } from './task-words';
 import type { Tasks } from './use-tasks';
 
 const Link = chakra('a');
@@ -78,8 +79,7 @@ function MadeFile({ take, task, tasks }: { take: TakeData; task: TaskData; tasks
       <Box flex="1" minW="0">
         <Text truncate title={task.file?.name}>{task.file?.name ?? words}</Text>
         <Text color={task.state === 'failed' ? 'ember' : 'soft'} role={task.state === 'failed' ? 'alert' : undefined}>
-          {task.state === 'waiting' && 'waiting for its turn'}
-          {task.state === 'running' && `being made, ${Math.round(100 * task.progress)} %`}
+          {(task.state === 'running' || task.state === 'waiting') && progressInWords('being made', task)}
           {task.state === 'failed' && task.problem}
           {task.state === 'cancelled' && 'stopped'}
           {task.state === 'done' && task.file && sizeInWords(task.file.bytes)}

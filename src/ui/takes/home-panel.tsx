@@ -7,6 +7,7 @@ import type { HomeRecording, TakeData, TakeTrack } from '@/core/session/take-dat
 import { formatDuration } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { Panel } from '../shell/panel';
+import { progressInWords } from './task-words';
 import type { Tasks } from './use-tasks';
 
 const RATE = 48000;
@@ -68,7 +69,7 @@ function Voice({ take, voice, homes, tasks, onGo }: { take: TakeData; voice: Tak
           : `${formatDuration(sum('arrivedSamples'))} of ${formatDuration(Math.max(sum('keptSamples'), sum('arrivedSamples')))} are here. ${missing.some(({ sending }) => sending) ? 'The rest is on its way.' : 'The page that has the rest is closed; it goes on when the link is opened again there.'}`}
       </Text>
       {made && <MadeWords made={made} voice={voice} onGo={onGo} />}
-      {isOpen && <Text color="soft">Placing … {Math.round(100 * task.progress)} %</Text>}
+      {isOpen && <Text color="soft">{progressInWords('Placing', task)}</Text>}
       {task?.state === 'failed' && (
         <Text role="alert" color="ember">
           {task.problem}

@@ -1,5 +1,5 @@
 import { timingSafeEqual } from 'node:crypto';
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { anyAccount, findColleagueLink, insertAccount, setMember, spendColleagueLink } from '@/server/access/accounts';
 import { countAttempt } from '@/server/access/attempts';
 import { callerAddress } from '@/server/access/caller-address';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { findColleagueLink, setMember, spendColleagueLink } from '@/server/access/accounts';
 import { hashToken } from '@/server/access/tokens';
 import { database, inTransaction } from '@/server/database';

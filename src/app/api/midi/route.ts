@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { midiBindingsSchema } from '@/core/session/midi-bindings';
 import { database } from '@/server/database';
 import { noParams } from '@/server/http/params';

@@ -1,7 +1,8 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { findPasswordHash } from '@/server/access/accounts';
 import { countAttempt } from '@/server/access/attempts';
-import { callerAddress } from '@/server/access/caller-address';
+import { callerNetwork } from '@/server/access/caller-address';
+import { isKnownBrowser, knowBrowser, knownBrowserCookie } from '@/server/access/known-browsers';
 import { passwordIs } from '@/server/access/passwords';
 import { beginSignIn, endAllSignIns, endSignIn, signInCookie, signInToken } from '@/server/access/sign-ins';
 import { requireAccount } from '@/server/access/who';
@@ -15,14 +16,22 @@ const signInBody = z.object({ email: z.email().max(254), password: z.string().mi
 /** Signs somebody in. A wrong address and a wrong password are not told apart. */
 export const POST = openRoute(async (request) => {
   const { email, password } = await readJson(request, signInBody, 4096);
-  await countAttempt(database(), { bucket: `sign-in/address/${callerAddress(request.headers)}`, most: 60, seconds: 900 });
-  await countAttempt(database(), { bucket: `sign-in/email/${email.toLowerCase()}`, most: 10, seconds: 900 });
-  const found = await findPasswordHash(database(), email);
+  const db = database();
+  const who = email.toLowerCase();
+  const found = await findPasswordHash(db, email);
+  const known = found !== null && (await isKnownBrowser(db, found.id, request.headers.get('cookie')));
+  const network = callerNetwork(request.headers);
+  await countAttempt(db, { bucket: `sign-in/network/${network}`, most: 120, seconds: 900 });
+  // Whoever guesses does so from a network and with a browser of their own: neither keeps the account's owner out.
+  await countAttempt(db, { bucket: `sign-in/${known ? 'known' : network}/${who}`, most: 10, seconds: 900 });
+  if (!known) await countAttempt(db, { bucket: `sign-in/strangers/${who}`, most: 100, seconds: 900 });
   if (!(await passwordIs(found?.hash ?? null, password)) || !found) {
     throw new HttpError(401, 'wrong-sign-in', 'The e-mail address or the password is wrong.');
   }
-  const token = await beginSignIn(database(), found.id);
-  return Response.json({ signedIn: true }, { headers: { 'set-cookie': signInCookie(token, isSecure(request)) } });
+  const secure = isSecure(request);
+  const headers = new Headers({ 'set-cookie': signInCookie(await beginSignIn(db, found.id), secure) });
+  if (!known) headers.append('set-cookie', knownBrowserCookie(await knowBrowser(db, found.id), secure));
+  return Response.json({ signedIn: true }, { headers });
 });
 
 const endBody = z.object({ everywhere: z.boolean().default(false) });

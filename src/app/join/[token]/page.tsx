@@ -2,7 +2,6 @@ import type { Metadata } from 'next';
 import { headers } from 'next/headers';
 import type { GuestData } from '@/core/lines/guest-data';
 import { consentWording } from '@/core/lines/consent';
-import { markOpened } from '@/server/access/invitations';
 import { guestOfToken } from '@/server/access/who';
 import { database } from '@/server/database';
 import { listSeats } from '@/server/episodes/queries';
@@ -24,7 +23,6 @@ export default async function Join({ params }: { params: Promise<{ token: string
 async function openLink(token: string): Promise<GuestData | string> {
   try {
     const guest = await guestOfToken(database(), token, new Headers(await headers()));
-    await markOpened(database(), token);
     return guestData(guest, await listSeats(database(), guest.episode), consentWording);
   } catch (error) {
     if (error instanceof HttpError && error.status < 500) return error.message;

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { consentWording } from '@/core/lines/consent';
 import { database } from '@/server/database';
 import { listSeats } from '@/server/episodes/queries';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { database } from '@/server/database';
 import { beginHome } from '@/server/home/receive-home';
 import { guestRoute, readJson } from '@/server/http/route';

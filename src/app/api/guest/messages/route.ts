@@ -1,5 +1,6 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { DESK, fromGuestSchema } from '@/core/lines/messages';
+import { requireGuest } from '@/server/access/who';
 import { database } from '@/server/database';
 import { HttpError } from '@/server/http/errors';
 import { guestRoute, readJson } from '@/server/http/route';
@@ -16,6 +17,10 @@ export const GET = guestRoute({ query: streamQuery }, async ({ guest, query, req
     request,
     claim: { episode, party: seat, window: query.window },
     greeting: async () => ({ iceServers: iceServers(seat) }),
+    mayStay: () => requireGuest(database(), request.headers).then(() => true, (error) => {
+      if (error instanceof HttpError) return false;
+      throw error;
+    }),
   });
 });
 

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { database } from '@/server/database';
 import { guestRoute, readJson } from '@/server/http/route';
 import { takeWindow } from '@/server/windows/queries';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { LONGEST_SOUND_SAMPLES } from '@/core/sounds/library-sound';
 import { SOUND_KINDS } from '@/core/sounds/sound-kind';
 import { database } from '@/server/database';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { database } from '@/server/database';
 import { takeParams } from '@/server/http/params';
 import { readJson, route } from '@/server/http/route';

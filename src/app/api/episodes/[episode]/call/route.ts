@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { database } from '@/server/database';
 import { setCallRunning } from '@/server/episodes/queries';
 import { episodeParams } from '@/server/http/params';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { DESK } from '@/core/lines/messages';
 import { database } from '@/server/database';
 import { episodeParams } from '@/server/http/params';

@@ -1,6 +1,7 @@
-import { z } from 'zod';
-import { mayIn } from '@/core/access/rights';
+import { z } from '@/core/zod';
+import { mayIn, type Right } from '@/core/access/rights';
 import { DESK, forWatchersSchema, fromDeskSchema, WATCHERS } from '@/core/lines/messages';
+import { requireAccount, requireRight } from '@/server/access/who';
 import { database } from '@/server/database';
 import { listSeats } from '@/server/episodes/queries';
 import { HttpError } from '@/server/http/errors';
@@ -23,16 +24,27 @@ export const GET = route({ right: 'watch', params: episodeParams, query: deskQue
   const { episode } = params;
   const pool = database();
   const { signal } = request;
+  /** Signing out, another role or no membership any more end the stream at the next beat. */
+  const stillMay = async (right: Right): Promise<boolean> => {
+    try {
+      await requireRight(pool, await requireAccount(pool, request.headers), right, { episode });
+      return true;
+    } catch (error) {
+      if (error instanceof HttpError) return false;
+      throw error;
+    }
+  };
   if (query.as === 'watcher') {
     const after = resumeAfter(request, await newestMessage(pool, episode));
     const recipient = WATCHERS;
-    return messageStream(pool, { episode, recipient, after, greeting: {}, signal, stillThere: async () => true, onEnd: async () => undefined });
+    return messageStream(pool, { episode, recipient, after, greeting: {}, signal, stillThere: () => stillMay('watch'), onEnd: async () => undefined });
   }
   if (!mayIn(role, 'work')) throw new HttpError(403, 'not-allowed', 'You may watch this desk, not work it.');
   return claimedStream(pool, {
     request,
     claim: { episode, party: DESK, window: query.window },
     greeting: async () => ({ windows: await openWindows(pool, episode), iceServers: iceServers(account.id) }),
+    mayStay: () => stillMay('work'),
   });
 });
 

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { boardSchema } from '@/core/sounds/board';
 import { database, inTransaction } from '@/server/database';
 import { listPads, storePads } from '@/server/episodes/queries';

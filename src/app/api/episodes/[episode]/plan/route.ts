@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { hearingPlanSchema } from '@/core/hearing/plan-schema';
 import { database } from '@/server/database';
 import { findPlan, storePlan } from '@/server/episodes/queries';

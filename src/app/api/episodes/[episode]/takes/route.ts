@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { MOST_TRACKS } from '@/core/limits';
 import { SAMPLE_FORMATS } from '@/core/formats/wav/sample-format';
 import { hearingPlanSchema } from '@/core/hearing/plan-schema';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { database } from '@/server/database';
 import { homeReport } from '@/server/home/receive-home';
 import { homeParams } from '@/server/http/params';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { boardSchema } from '@/core/sounds/board';
 import { listBoards, storeBoard } from '@/server/boards/queries';
 import { database } from '@/server/database';

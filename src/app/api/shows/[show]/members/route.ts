@@ -1,6 +1,6 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { SHOW_ROLES } from '@/core/access/rights';
-import { insertColleagueLink, listMembers } from '@/server/access/accounts';
+import { insertColleagueLink, listColleagueLinks, listMembers } from '@/server/access/accounts';
 import { newToken } from '@/server/access/tokens';
 import { database } from '@/server/database';
 import { showParams } from '@/server/http/params';
@@ -8,16 +8,16 @@ import { publicAddress } from '@/server/http/public-address';
 import { readJson, route } from '@/server/http/route';
 
 export const GET = route({ right: 'members', params: showParams }, async ({ params }) =>
-  Response.json(await listMembers(database(), params.show)),
+  Response.json({ members: await listMembers(database(), params.show), links: await listColleagueLinks(database(), params.show) }),
 );
 
 const LINK_DAYS = 7;
 const linkBody = z.object({ role: z.enum(SHOW_ROLES) });
 
 /** Makes a link with which one colleague joins the show. It is told only here. */
-export const POST = route({ right: 'members', params: showParams }, async ({ params, request }) => {
+export const POST = route({ right: 'members', params: showParams }, async ({ params, request, account }) => {
   const { role } = await readJson(request, linkBody, 1024);
   const { token, hash } = newToken();
-  const expiresAt = await insertColleagueLink(database(), params.show, role, hash, LINK_DAYS);
+  const expiresAt = await insertColleagueLink(database(), params.show, account.id, role, hash, LINK_DAYS);
   return Response.json({ link: `${publicAddress(request.headers)}/colleague/${token}`, expiresAt: expiresAt.toISOString() }, { status: 201 });
 });

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { MOST_IN_PARCEL, PARCEL_HEADER } from '@/core/takes/parcel';
 import { CHUNK_FRAMES } from '@/core/takes/chunks';
 import { database } from '@/server/database';

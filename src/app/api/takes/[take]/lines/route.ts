@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { lineReportSchema } from '@/core/lines/line-report';
 import { database } from '@/server/database';
 import { takeParams } from '@/server/http/params';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { GAP_CAUSES } from '@/core/takes/gaps';
 import { placedPlanSchema } from '@/core/takes/plan-log';
 import { database } from '@/server/database';

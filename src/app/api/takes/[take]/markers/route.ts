@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { markerSchema, markersAsVtt } from '@/core/takes/markers';
 import { database } from '@/server/database';
 import { takeParams } from '@/server/http/params';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { reportedPlaySchema } from '@/core/takes/plays';
 import { database } from '@/server/database';
 import { takeParams } from '@/server/http/params';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { pauseSchema } from '@/core/takes/pauses';
 import { database } from '@/server/database';
 import { placeHomes } from '@/server/home/receive-home';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { SAMPLE_FORMATS } from '@/core/formats/wav/sample-format';
 import { MOST_TRACKS } from '@/core/limits';
 import { RECORDED_KINDS } from '@/core/takes/track-kinds';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { HIGHEST_DB, LOWEST_DB } from '@/core/hearing/plan';
 import { database } from '@/server/database';
 import { setPadLevel } from '@/server/episodes/queries';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { issueInvitation, revokeInvitation } from '@/server/access/invitations';
 import { database, inTransaction } from '@/server/database';
 import { findEpisode, listSeats } from '@/server/episodes/queries';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '@/core/zod';
 import { database } from '@/server/database';
 import { trackParams } from '@/server/http/params';
 import { route } from '@/server/http/route';

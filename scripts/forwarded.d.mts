@@ -1,0 +1,2 @@
+export function trustedProxies(text: string | undefined): Set<string>;
+export function noteWay(headers: Record<string, string | string[] | undefined>, peer: string | undefined, trusted: Set<string>): void;

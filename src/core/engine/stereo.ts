@@ -1,0 +1,4 @@
+export interface Stereo {
+  readonly left: Float32Array;
+  readonly right: Float32Array;
+}

@@ -1,0 +1,18 @@
+import type { VoiceStripSettings } from '../dsp/voice-strip';
+import type { SeatId } from './ids';
+
+/** How a source goes under the voices by itself. */
+export interface Ducking {
+  on: boolean;
+  /** Whose speech takes it down; everybody's where it is null. */
+  under: SeatId[] | null;
+  /** From which level of a voice on, dBFS. */
+  thresholdDb: number;
+  depthDb: number;
+  attackMs: number;
+  holdMs: number;
+  releaseMs: number;
+}
+
+/** What is done to a voice on its way into the mixes. Its track stays as it came in. */
+export type VoiceProcessing = VoiceStripSettings;

@@ -1,0 +1,44 @@
+import type { HearingPlan } from './plan';
+import { hearingPlanSchema } from './plan-schema';
+
+/** The form in which plans are written now. A change to what a plan holds makes the next one, and a step to it below. */
+export const PLAN_FORMAT = 6;
+
+/** A plan was written by a newer version of the product. */
+export class PlanFormatError extends Error {
+  readonly code = 'plan-format';
+}
+
+type Body = Record<string, unknown>;
+
+/** What makes a plan of each form one of the next. What was written before forms had numbers is of the first that fits. */
+const STEPS: Record<number, (body: Body) => Body> = {
+  // Waiting, shares, couplings and what the host accepted.
+  1: (body) => ({ shares: [], waiting: [], couplings: [], accepted: {}, ...body }),
+  // Groups to talk to.
+  2: (body) => ({ groups: [], ...body }),
+  // What goes under the voices.
+  3: (body) => ({ ducking: {}, ...body }),
+  // What is done to voices.
+  4: (body) => ({ processing: {}, ...body }),
+  // What measured a coupling, and when; who is one person on two lines. Absent where nobody said so.
+  5: (body) => body,
+};
+
+/** A plan as it is written down. */
+export const planText = (plan: HearingPlan): string => JSON.stringify({ format: PLAN_FORMAT, ...plan });
+
+/**
+ * A plan as it was written down by this version or any earlier one.
+ * @throws {PlanFormatError} for one of a newer version
+ * @throws {z.ZodError} for what is no plan
+ */
+export function readStoredPlan(stored: unknown): HearingPlan {
+  const { format = 1, ...body } = (typeof stored === 'object' && stored !== null ? stored : {}) as Body;
+  if (typeof format !== 'number' || format > PLAN_FORMAT) {
+    throw new PlanFormatError(`This plan was written by a newer version of the product (form ${String(format)}; this one reads up to ${PLAN_FORMAT}). Update it, or start from another plan.`);
+  }
+  let read: Body = body;
+  for (let form = format; form < PLAN_FORMAT; form++) read = STEPS[form](read);
+  return hearingPlanSchema.parse(read);
+}
