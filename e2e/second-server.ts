@@ -18,8 +18,8 @@ export class SecondServer {
 
   async start(): Promise<void> {
     const { port } = new URL(this.address);
-    this.#process = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', port], {
-      env: { ...process.env, DATABASE_URL: process.env.BROWSER_DATABASE_URL, DEMO: '1', ...this.settings },
+    this.#process = spawn(process.execPath, ['scripts/http-server.mjs', 'start', port], {
+      env: { ...process.env, NODE_ENV: 'production', DATABASE_URL: process.env.BROWSER_DATABASE_URL, DEMO: '1', ...this.settings },
       stdio: 'ignore',
     });
     for (let tries = 0; tries < 300; tries++) {

@@ -6,7 +6,9 @@ import { buildWhenNeeded } from './build.mjs';
 import { ensureModules, ensurePrograms } from './debian.mjs';
 import { freePort } from './ports.mjs';
 import { startPostgres } from './postgres.mjs';
+import { answers, startServer } from './serve.mjs';
 import { startWorkers } from './workers.mjs';
+import { machineTime } from './machine-time.mjs';
 import { runMain, Trouble } from './trouble.mjs';
 
 const RESULTS = 'test-results';
@@ -14,6 +16,14 @@ const RESULTS = 'test-results';
 const PROGRAMS = { chromium: 'chromium', sox: 'sox', ffmpeg: 'ffmpeg', 'sndfile-info': 'sndfile-programs', unzip: 'unzip', flac: 'flac', opusinfo: 'opus-tools' };
 
 const totals = { passed: 0, failed: 0, skipped: 0 };
+/** Browser tests that passed, and not at the first try. */
+const triedAgain = [];
+
+/** The names of tests in a report that needed another try, with how many they had. */
+function flakyOf({ title, suites = [], specs = [] }) {
+  const own = specs.filter(({ tests }) => tests.some(({ status }) => status === 'flaky')).map((spec) => `${title} › ${spec.title} (${Math.max(...spec.tests.map(({ results }) => results.length))} tries)`);
+  return [...own, ...suites.flatMap(flakyOf)];
+}
 
 function run(title, program, words, environment = {}) {
   console.log(`\n── ${title}`);
@@ -56,23 +66,16 @@ async function serve(databaseUrl) {
   const url = admin.stdout.trim();
   const prepared = spawnSync(process.execPath, ['--import', 'tsx', 'src/server/prepare.ts'], { encoding: 'utf8', env: { ...process.env, DATABASE_URL: url, DEMO: '1' } });
   if (prepared.status !== 0) throw new Trouble(`The browser tests’ database could not be prepared: ${prepared.stderr}`);
-  const server = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)], {
-    env: { ...process.env, DATABASE_URL: url, DEMO: '1' },
-    stdio: ['ignore', 'ignore', 'inherit'],
-  });
+  const server = startServer(port, { DATABASE_URL: url, DEMO: '1' });
   const workers = startWorkers(url);
   const address = `http://127.0.0.1:${port}`;
-  for (let tries = 0; ; tries++) {
-    if (await fetch(`${address}/api/health`).then((response) => response.ok, () => false)) break;
-    if (tries > 300 || server.exitCode !== null) throw new Trouble('The built product did not start for the browser tests.');
-    await new Promise((resolve) => setTimeout(resolve, 100));
-  }
+  if (!(await answers(address, 30_000))) throw new Trouble('The built product did not start for the browser tests.');
   return {
     address,
     url,
     async stop() {
       await workers.stop();
-      server.kill('SIGTERM');
+      await server.stop();
     },
   };
 }
@@ -82,7 +85,8 @@ async function browserTests(databaseUrl, specs) {
   try {
     const report = `${RESULTS}/browser.json`;
     const ok = run('browser tests', 'playwright', ['test', ...specs, '--reporter=list,json'], { BASE_URL: address, BROWSER_DATABASE_URL: url, PLAYWRIGHT_JSON_OUTPUT_FILE: report });
-    const { stats } = JSON.parse(readFileSync(report, 'utf8'));
+    const { stats, suites } = JSON.parse(readFileSync(report, 'utf8'));
+    triedAgain.push(...suites.flatMap(flakyOf));
     totals.passed += stats.expected + stats.flaky;
     totals.skipped += stats.skipped;
     totals.failed += stats.unexpected + (ok || stats.unexpected > 0 ? 0 : 1);
@@ -92,6 +96,7 @@ async function browserTests(databaseUrl, specs) {
 }
 
 await runMain(async () => {
+  const spent = machineTime();
   const specs = process.argv.slice(2).filter((word) => word.includes('.spec'));
   const asked = process.argv.slice(2).filter((word) => !specs.includes(word));
   const stages = ['lint', 'types', 'unit', 'database', 'build', 'browser'];
@@ -117,6 +122,8 @@ await runMain(async () => {
   } finally {
     postgres?.stop();
   }
+  console.log(`\n── ${spent()}`);
+  console.log(triedAgain.length === 0 ? 'No browser test needed another try.' : `Needed another try:\n${triedAgain.map((name) => `  ${name}`).join('\n')}`);
   console.log(`\n${totals.passed} passed, ${totals.failed} failed, ${totals.skipped} skipped`);
   if (totals.failed > 0) process.exitCode = 1;
 });

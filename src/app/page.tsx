@@ -1,7 +1,8 @@
+import { headers } from 'next/headers';
 import { redirect } from 'next/navigation';
 import { database } from '@/server/database';
 import { anyAccount } from '@/server/access/accounts';
-import { isDemo } from '@/server/access/who';
+import { accountOf, isDemo } from '@/server/access/who';
 import { listEpisodes } from '@/server/episodes/queries';
 import { requirePageAccount } from '@/server/page-params';
 import { listShows } from '@/server/shows/queries';
@@ -10,7 +11,8 @@ import { EpisodeList } from '@/ui/episodes/episode-list';
 export const dynamic = 'force-dynamic';
 
 export default async function EpisodesPage() {
-  if (!(await anyAccount(database()))) redirect('/welcome');
+  const known = await accountOf(database(), new Headers(await headers()));
+  if (!known && !(await anyAccount(database()))) redirect('/welcome');
   const account = await requirePageAccount();
   const [shows, episodes] = [await listShows(database(), account.id), await listEpisodes(database(), account.id)];
   return (

@@ -1,5 +1,6 @@
 import { listInWords } from '../hearing/names';
 import type { TakeData, TakeTrack } from '../session/take-data';
+import { neverInCall } from '../takes/presence';
 import type { TakeCheck, TrackIsolation } from './take-check';
 
 /** One thing a host should know about a take before they edit it. */
@@ -29,7 +30,8 @@ const UNEVEN_VOICES_LU = 6;
 const MUCH_DC = 0.004;
 
 /** All findings of a check in words, faults first. */
-export function findingsOf(take: Pick<TakeData, 'tracks' | 'lengthSamples' | 'gaps'>, check: TakeCheck): CheckFinding[] {
+export function findingsOf(take: Pick<TakeData, 'tracks' | 'lengthSamples' | 'gaps'>, whole: TakeCheck): CheckFinding[] {
+  const check = ofThoseInCall(take, whole);
   const nameOf = (id: string) => take.tracks.find((track) => track.id === id)?.name ?? 'another track';
   const findings = [
     ...bleedFindings(check.isolation, nameOf),
@@ -40,6 +42,12 @@ export function findingsOf(take: Pick<TakeData, 'tracks' | 'lengthSamples' | 'ga
     ...unevenVoices(take.tracks, check),
   ];
   return findings.sort((a, b) => Number(b.severity === 'fault') - Number(a.severity === 'fault'));
+}
+
+/** A check without those who were never in the call: there is nothing to say of their silence. */
+export function ofThoseInCall({ gaps, lengthSamples }: Pick<TakeData, 'lengthSamples' | 'gaps'>, { tracks, isolation }: TakeCheck): TakeCheck {
+  const away = neverInCall(gaps, lengthSamples);
+  return { tracks: tracks.filter(({ track }) => !away.has(track)), isolation: isolation.filter(({ source, target }) => !away.has(source) && !away.has(target)) };
 }
 
 /** What came the same way is said once: a caller's loudspeakers bring everybody back. */

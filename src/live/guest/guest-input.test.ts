@@ -3,10 +3,12 @@ import { createStore, type StoreApi } from 'zustand/vanilla';
 import { GuestInput } from './guest-input';
 import { initialGuestState, type GuestState } from './guest-state';
 
-const level = vi.hoisted(() => ({ now: { peak: 0, meanSquare: 0 } }));
+const level = vi.hoisted(() => ({ now: { peak: 0, meanSquare: 0 }, running: true, pressed: 0 }));
 vi.mock('./guest-audio', () => ({
   GuestAudio: class {
     follow = () => undefined;
+    isRunning = () => level.running;
+    letOn = () => Promise.resolve((level.running = ++level.pressed > 0));
     level = () => level.now;
     close = () => Promise.resolve();
     testHeadphones = () => Promise.reject(new Error('no output'));
@@ -148,5 +150,22 @@ describe('a guest’s microphone', () => {
     await input.open(null);
     await input.testHeadphones();
     expect(store.getState().headphones).toEqual({ state: 'untested' });
+  });
+
+  it('says when the browser keeps the sound of the page still, and sees levels again after a press', async () => {
+    await input.open(null);
+    await vi.advanceTimersByTimeAsync(5000);
+    expect(store.getState().soundStopped).toBe(false);
+    level.running = false;
+    await vi.advanceTimersByTimeAsync(1000);
+    // A moment is no reason to alarm anybody.
+    expect(store.getState().soundStopped).toBe(false);
+    await vi.advanceTimersByTimeAsync(1500);
+    expect(store.getState().soundStopped).toBe(true);
+    await input.testHeadphones();
+    expect(store.getState().headphones.state).toBe('failed');
+    await input.letSoundOn();
+    expect(store.getState().soundStopped).toBe(false);
+    expect(level.pressed).toBe(1);
   });
 });

@@ -1,3 +1,4 @@
+import type { GapCause } from '@/core/takes/gaps';
 import type { LeftOut } from '@/core/takes/pauses';
 import type { PlanInForce } from '@/core/takes/plan-log';
 import type { RecordedKind } from '@/core/takes/track-kinds';
@@ -56,7 +57,7 @@ export interface LineGap {
   atSample: number;
   /** Null when it lasts to the end of the take. */
   endSample: number | null;
-  cause: 'not-in-call' | 'line-lost' | 'device-away';
+  cause: Extract<GapCause, 'not-in-call' | 'line-lost' | 'device-away'>;
 }
 
 /** What the lines did not bring so far; said whenever it changes, and before the ring is closed. */

@@ -2,8 +2,9 @@ import { measureIsolation } from '@/core/checks/isolation';
 import type { TakeCheck } from '@/core/checks/take-check';
 import { createTrackChecker } from '@/core/checks/track-check';
 import { CHUNK_FRAMES } from '@/core/takes/chunks';
+import { neverInCall } from '@/core/takes/presence';
 import { listChunks } from '../takes/chunk-store';
-import { findTake, listTracks } from '../takes/queries';
+import { findTake, listGaps, listTracks } from '../takes/queries';
 import { RefusedTask } from './refused';
 import type { Work } from './work';
 import { createTrackReader } from './track-reader';
@@ -18,7 +19,9 @@ export async function checkTake({ pool, take: id, progress }: Work): Promise<Tak
   const take = await findTake(pool, id);
   const lengthSamples = take.length_samples;
   if (lengthSamples === null) throw new RefusedTask('This take is still open; it is checked when it is sealed.');
-  const sources = (await listTracks(pool, id)).filter(({ kind, derived_from }) => SOURCE_KINDS.includes(kind) && derived_from === null);
+  // Of whoever was never in the call there is nothing to measure, and nobody to compare.
+  const away = neverInCall(await listGaps(pool, id), lengthSamples);
+  const sources = (await listTracks(pool, id)).filter((track) => SOURCE_KINDS.includes(track.kind) && track.derived_from === null && !away.has(track.id));
   const readers = sources.map((track) => createTrackReader(pool, track, lengthSamples));
   const stored = await storedSamples(pool, id);
 

@@ -2,7 +2,7 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { CircleAlert, CircleCheck, TriangleAlert } from 'lucide-react';
-import { findingsOf, type CheckFinding } from '@/core/checks/findings';
+import { findingsOf, ofThoseInCall, type CheckFinding } from '@/core/checks/findings';
 import type { TakeCheck } from '@/core/checks/take-check';
 import type { TakeData } from '@/core/session/take-data';
 import type { TakePlayer } from '@/live/takes/take-player';
@@ -30,7 +30,8 @@ export function ChecksPanel({ take, player, tasks, onShow }: ChecksPanelProps) {
   const running = checks.find(({ state }) => state === 'waiting' || state === 'running');
   const done = checks.find(({ state }) => state === 'done');
   const failed = checks[0]?.state === 'failed' ? checks[0].problem : null;
-  const check = (done?.result ?? null) as TakeCheck | null;
+  const measured = (done?.result ?? null) as TakeCheck | null;
+  const check = measured && ofThoseInCall(take, measured);
   const findings = check ? findingsOf(take, check) : [];
   const apart = check?.isolation.filter(({ verdict }) => verdict === 'not-measurable').length ?? 0;
   const unknown = apart > 0 && ` Of ${apart} pairs nothing can be said: they never sounded together.`;

@@ -3,10 +3,11 @@
 import { Box, chakra, Flex, Heading, Text } from '@chakra-ui/react';
 import { Download, Pause, Play } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import { createStore, useStore } from 'zustand';
+import { createStore, useStore, type StoreApi } from 'zustand';
 import { listInWords } from '@/core/hearing/names';
 import { GAP_WORDS, isFault } from '@/core/takes/gaps';
 import type { TakeData } from '@/core/session/take-data';
+import { neverInCall } from '@/core/takes/presence';
 import { TakePlayer } from '@/live/takes/take-player';
 import { useFrame } from '../frame';
 import { setText } from '../set-text';
@@ -55,6 +56,7 @@ function SealedTake({ take, player }: { take: TakeData; player: TakePlayer }) {
   // A store, so that a look that moves draws the tracks anew and not the whole page.
   const [view] = useState(() => createStore<View>(() => ({ from: 0, to: take.lengthSamples })));
   const tasks = useTasks(take.id);
+  const away = neverInCall(take.gaps, take.lengthSamples);
   const show = (sample: number) => view.setState((now) => showing(now, sample, take.lengthSamples));
   const zoom = (factor: number) => view.setState((now) => zoomed(now, factor, player.position(), take.lengthSamples));
   useKeys({
@@ -86,7 +88,7 @@ function SealedTake({ take, player }: { take: TakeData; player: TakePlayer }) {
           This take is in the bin and goes for good 30 days after it was put there. “Bring it back” keeps it.
         </Text>
       )}
-      <GapNote take={take} />
+      <GapNote take={take} away={away} />
       {take.leftOut.length > 0 && (
         <Text fontSize="14px" color="soft">
           Left out of this take: {take.leftOut.map(({ name, reason }) => `${name} (${reason})`).join(', ')}
@@ -96,9 +98,12 @@ function SealedTake({ take, player }: { take: TakeData; player: TakePlayer }) {
         <Flex direction="column" flex="1" minW="0">
           <TimelineHead take={take} player={player} view={view} />
           <Box as="section" aria-label="Tracks" flex="1" minH="0" overflowY="auto">
-            {take.tracks.map((track) => (
-              <TrackRow key={track.id} take={take} track={track} player={player} view={view} />
-            ))}
+            {take.tracks
+              .filter(({ id }) => !away.has(id))
+              .map((track) => (
+                <TrackRow key={track.id} take={take} track={track} player={player} view={view} />
+              ))}
+            <NeverThere take={take} away={away} player={player} view={view} />
           </Box>
         </Flex>
         <Flex as="aside" aria-label="About this take" direction="column" gap="12px" w="326px" flex="none" overflowY="auto" pb="8px">
@@ -113,6 +118,22 @@ function SealedTake({ take, player }: { take: TakeData; player: TakePlayer }) {
         </Flex>
       </Flex>
     </Flex>
+  );
+}
+
+/** Everybody who was invited and did not come, in one line; their tracks, which are silent, open from it. */
+function NeverThere({ take, away, player, view }: { take: TakeData; away: ReadonlySet<string>; player: TakePlayer; view: StoreApi<View> }) {
+  const tracks = take.tracks.filter(({ id }) => away.has(id));
+  if (tracks.length === 0) return null;
+  return (
+    <Box as="details" mt="8px" fontSize="14px" color="soft">
+      <summary>
+        Not in this call: {listInWords(tracks.map(({ name }) => name))}. {tracks.length === 1 ? 'The track is' : 'Their tracks are'} silent from beginning to end.
+      </summary>
+      {tracks.map((track) => (
+        <TrackRow key={track.id} take={take} track={track} player={player} view={view} />
+      ))}
+    </Box>
   );
 }
 
@@ -178,9 +199,9 @@ function DownloadAll({ take }: { take: TakeData }) {
 }
 
 /** What is missing is said before anything is heard; that somebody came late is no fault. */
-function GapNote({ take }: { take: TakeData }) {
+function GapNote({ take, away }: { take: TakeData; away: ReadonlySet<string> }) {
   // Where home has nothing, the line is there.
-  const gaps = take.gaps.filter(({ cause }) => cause !== 'not-at-home');
+  const gaps = take.gaps.filter(({ cause, track }) => cause !== 'not-at-home' && !away.has(track));
   const faults = gaps.filter(({ cause }) => isFault(cause));
   if (gaps.length === 0) return null;
   const seconds = faults.reduce((sum, gap) => sum + gap.lengthSamples, 0) / RATE;

@@ -1,0 +1,60 @@
+import { execFileSync } from 'node:child_process';
+import { expect, test } from './host';
+import { SecondServer } from './second-server';
+
+const run = (script: string, words: string[], environment: Record<string, string> = {}) =>
+  execFileSync(process.execPath, ['--import', 'tsx', script, ...words], { encoding: 'utf8', env: { ...process.env, ...environment } }).trim();
+
+test.describe('a host who was signed out elsewhere', () => {
+  test.use({ tolerated: [/401/] });
+
+  test('hears of it within seconds, signs in at the desk, and the take is whole', async ({ page, host, browser }) => {
+    test.setTimeout(120_000);
+    const database = run('scripts/new-database.ts', [process.env.BROWSER_DATABASE_URL!, 'signed-out']);
+    run('src/server/prepare.ts', [], { DATABASE_URL: database, DEMO: '0' });
+    const server = await SecondServer.start({ DATABASE_URL: database, DEMO: '0', SETUP_CODE: 'north-pier-9' });
+    try {
+      await page.goto(server.address);
+      await page.getByLabel('Setup code').fill('north-pier-9');
+      await page.getByLabel('Your name').fill('Sanna Oduya');
+      await page.getByLabel('E-mail address').fill('sanna@ferry.example');
+      await page.getByLabel('Password').fill('a long enough rope');
+      await page.getByRole('button', { name: 'Make the account' }).click();
+      await page.getByLabel('A new show of mine').fill('Slack Water');
+      await page.getByRole('button', { name: 'Make the show' }).click();
+      await page.getByRole('button', { name: 'New episode of Slack Water' }).click();
+      await page.getByLabel('Title').fill('Low tide');
+      await page.getByRole('button', { name: 'Make the episode' }).click();
+      await page.getByRole('link', { name: 'Live', exact: true }).click();
+      await host.startCall();
+      await host.record();
+      await host.untilRecorded(3);
+
+      const elsewhere = await browser.newContext();
+      const headers = { origin: server.address };
+      await elsewhere.request.post(`${server.address}/api/sign-in`, { headers, data: { email: 'sanna@ferry.example', password: 'a long enough rope' } });
+      await elsewhere.request.delete(`${server.address}/api/sign-in`, { headers, data: { everywhere: true } });
+      await elsewhere.close();
+      const dialog = page.getByRole('alertdialog', { name: 'Sign in again' });
+      await expect(dialog).toContainText('what comes is kept on this computer', { timeout: 10_000 });
+      // Nothing stops meanwhile.
+      const before = await host.recordedSeconds();
+      await host.untilRecorded(before + 4);
+      await dialog.getByLabel('E-mail').fill('sanna@ferry.example');
+      await dialog.getByLabel('Password').fill('not the rope');
+      await dialog.getByRole('button', { name: 'Sign in and go on' }).click();
+      await expect(dialog.getByRole('alert')).toHaveText('The e-mail address or the password is wrong.');
+      await dialog.getByLabel('Password').fill('a long enough rope');
+      await dialog.getByRole('button', { name: 'Sign in and go on' }).click();
+      await expect(dialog).toBeHidden();
+      await expect(host.recording()).toContainText(/of each safe on the server/);
+      const seconds = await host.recordedSeconds();
+      await host.stop();
+      await host.openNewestTake();
+      await expect(page.getByText(new RegExp(`tracks of 0:${String(seconds).padStart(2, '0')[0]}\\d`))).toBeVisible();
+      await expect(page.getByRole('region', { name: 'Gaps' })).toBeHidden();
+    } finally {
+      await server.kill();
+    }
+  });
+});

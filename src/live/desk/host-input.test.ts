@@ -1,0 +1,119 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { createStore } from 'zustand/vanilla';
+import { deskData } from '../testing/desk-data';
+import type { AudioDesk } from './audio-desk';
+import { initialDeskState, type DeskState } from './desk-state';
+import { HostInput } from './host-input';
+
+/** A microphone and its plug. */
+class FakeTrack {
+  stopped = false;
+  #ended: (() => void)[] = [];
+  constructor(readonly label: string) {}
+  getSettings = () => ({ deviceId: this.label });
+  stop = () => (this.stopped = true);
+  addEventListener = (_: string, ended: () => void) => void this.#ended.push(ended);
+  removeEventListener = (_: string, ended: () => void) => void (this.#ended = this.#ended.filter((one) => one !== ended));
+  pullOut = () => this.#ended.forEach((ended) => ended());
+}
+
+describe('the host’s voice', () => {
+  let there: string[];
+  const tracks: FakeTrack[] = [];
+  const asked: (string | null)[] = [];
+  const audio = { context: { sampleRate: 48_000, createMediaStreamSource: () => ({ connect: () => undefined, disconnect: () => undefined }) }, node: {} } as unknown as AudioDesk;
+
+  function host(practice = true) {
+    const data = deskData();
+    const seats = data.seats.map((seat) => (seat.role === 'host' && practice ? { ...seat, practice: { voice: 'maren', loudspeakers: false, network: 'good' as const } } : seat));
+    const store = createStore<DeskState>(() => ({ ...initialDeskState(data), seats }));
+    const said = { connected: 0, speaks: [] as boolean[], media: [] as boolean[], troubles: [] as string[] };
+    const input = new HostInput({
+      store,
+      connected: () => said.connected++,
+      practise: (speaks) => said.speaks.push(speaks),
+      media: (flowing) => said.media.push(flowing),
+      trouble: (sentence) => said.troubles.push(sentence),
+    });
+    return { store, said, input, voice: () => store.getState().voice };
+  }
+
+  beforeEach(() => {
+    vi.useFakeTimers();
+    tracks.length = asked.length = 0;
+    there = ['usb', 'laptop'];
+    vi.stubGlobal('navigator', {
+      mediaDevices: {
+        enumerateDevices: () => Promise.resolve(there.map((deviceId) => ({ kind: 'audioinput', deviceId }))),
+        getUserMedia: ({ audio: wish }: { audio: { deviceId?: { exact: string } } }) => {
+          const wanted = wish.deviceId?.exact ?? null;
+          asked.push(wanted);
+          const label = wanted ?? there[0];
+          if (!label || !there.includes(label)) return Promise.reject(Object.assign(new Error('none'), { name: 'NotFoundError' }));
+          const track = new FakeTrack(label);
+          tracks.push(track);
+          return Promise.resolve({ getAudioTracks: () => [track] });
+        },
+      },
+    });
+  });
+  afterEach(() => {
+    vi.useRealTimers();
+    vi.unstubAllGlobals();
+  });
+
+  it('is another one without anything else being touched', async () => {
+    const { input, said, store, voice } = host();
+    await input.open(audio);
+    expect(voice()).toEqual({ from: 'microphone', label: 'usb' });
+    store.setState({ preferPractice: true });
+    await input.choose();
+    expect([voice().from, input.feeding(), tracks[0].stopped]).toEqual(['practice', false, true]);
+    store.setState({ preferPractice: false });
+    await input.choose();
+    expect([voice().from, input.feeding()]).toEqual(['microphone', true]);
+    expect(said.speaks).toEqual([false, true, false]);
+    expect(said.troubles).toEqual([]);
+    input.close();
+  });
+
+  it('is taken up again by its id when its microphone comes back, and by no other', async () => {
+    const { input, said, voice } = host();
+    await input.open(audio);
+    there = ['laptop'];
+    tracks[0].pullOut();
+    expect(voice()).toEqual({ from: 'lost', label: 'usb' });
+    expect(said.media.at(-1)).toBe(false);
+    await vi.advanceTimersByTimeAsync(10_000);
+    expect([voice().from, tracks.length]).toEqual(['lost', 1]);
+    there = ['laptop', 'usb'];
+    await vi.advanceTimersByTimeAsync(3000);
+    expect(voice()).toEqual({ from: 'microphone', label: 'usb' });
+    expect(asked).toEqual([null, 'usb']);
+    expect(said.media.at(-1)).toBe(true);
+    expect(said.troubles).toEqual([expect.stringContaining('went away'), expect.stringContaining('is back and is used again')]);
+    input.close();
+    there = [];
+    await vi.advanceTimersByTimeAsync(5000);
+    expect(tracks.at(-1)!.stopped).toBe(true);
+  });
+
+  it('says that there is none where there is neither a microphone nor a voice to simulate', async () => {
+    there = [];
+    const { input, said, voice } = host(false);
+    await input.open(audio);
+    expect(voice()).toEqual({ from: 'nothing', reason: 'no microphone was found' });
+    expect(said.speaks).toEqual([false]);
+    input.close();
+  });
+
+  it('lets go of a microphone that was opened for a choice that another overtook', async () => {
+    const { input, store, voice } = host();
+    const opening = input.open(audio);
+    store.setState({ preferPractice: true });
+    await input.choose();
+    await opening;
+    expect([voice().from, input.feeding()]).toEqual(['practice', false]);
+    expect(tracks.every(({ stopped }) => stopped)).toBe(true);
+  });
+});
