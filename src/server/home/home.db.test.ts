@@ -125,6 +125,49 @@ describe('a recording at home', () => {
     expect(Math.min(...delays.map(rest))).toBeLessThan(0.05);
   });
 
+  it('ends with its link, its take and its deadline, and never says it is longer than it was open', async () => {
+    const begin = async () => {
+      const begun = await beginTake(db.pool(), episode, [{ kind: 'voice', recorded: `voice:${seat}`, name: 'Ines Carrow', channels: 1, format: 'pcm24' }]);
+      const { home: id, key } = await beginHome(db.pool(), guest, begun.take);
+      const now = () => requireHome(db.pool(), bearer(key), id);
+      return { take: begun.take, now, send: async (index: number) => receiveHomeChunk(db.pool(), await now(), index, hash(piece(index % 20)), piece(index % 20)) };
+    };
+    const long = await begin();
+    await long.send(0);
+    await expect(long.send(200)).rejects.toMatchObject({ status: 409, code: 'home-too-long' });
+    await homeReport(db.pool(), await long.now(), { keptSamples: 2 ** 40, ended: false, losses: [] });
+    expect((await loadTake(db.pool(), long.take)).homes[0].keptSamples).toBeLessThan(48_000 * 60);
+    // Revoked half a minute after it began: what was captured until then may still come, an hour later.
+    await db.pool().query("update home_recording set began_at = now() - interval '1 hour', closed_at = now() - interval '59 minutes' where take_id = $1", [long.take]);
+    await long.send(80);
+    await expect(long.send(2000)).rejects.toMatchObject({ code: 'home-too-long' });
+
+    const late = await begin();
+    await late.send(0);
+    await sealTake(db.pool(), { take: late.take, lengthSamples: null, clockAtStart: 0, clockAtCall: 0, gaps: [] });
+    await late.send(1);
+    await db.pool().query("update take set sealed_at = now() - interval '8 days' where id = $1", [late.take]);
+    await expect(late.send(2)).rejects.toMatchObject({ status: 410, code: 'home-too-late' });
+    await db.pool().query('update take set binned_at = now() where id = $1', [late.take]);
+    await expect(late.send(2)).rejects.toMatchObject({ status: 410, code: 'take-binned' });
+  });
+
+  it('fills no more of the disk than the operator allows, and says so to whoever would begin another', async () => {
+    const begun = await beginTake(db.pool(), episode, [{ kind: 'voice', recorded: `voice:${seat}`, name: 'Ines Carrow', channels: 1, format: 'pcm24' }]);
+    const { home: id, key } = await beginHome(db.pool(), guest, begun.take);
+    const one = await requireHome(db.pool(), bearer(key), id);
+    process.env.HOME_GIB_PER_SEAT = String(50_000 / 2 ** 30);
+    try {
+      await receiveHomeChunk(db.pool(), one, 0, hash(piece(0)), piece(0));
+      await receiveHomeChunk(db.pool(), one, 1, hash(piece(1)), piece(1));
+      await expect(receiveHomeChunk(db.pool(), one, 64, hash(piece(2)), piece(2))).rejects.toMatchObject({ status: 507, code: 'home-full' });
+      await expect(beginHome(db.pool(), guest, begun.take)).rejects.toMatchObject({ status: 507, code: 'home-full' });
+    } finally {
+      delete process.env.HOME_GIB_PER_SEAT;
+    }
+    await beginHome(db.pool(), guest, begun.take);
+  });
+
   it('that has nothing in common with the line is not placed, and says so', async () => {
     const other = await beginTake(db.pool(), episode, [{ kind: 'voice', recorded: `voice:${seat}`, name: 'Ines Carrow', channels: 1, format: 'pcm24' }]);
     await sealTake(db.pool(), { take: other.take, lengthSamples: null, clockAtStart: 0, clockAtCall: 0, gaps: [] });

@@ -5,7 +5,10 @@ import { encodeSamples } from '@/core/formats/wav/sample-format';
 import { createWavReader } from '@/core/formats/wav/reader';
 import { CHUNK_FRAMES } from '@/core/takes/chunks';
 import { demoEpisode, testDatabase } from '../testing/test-database';
+import { MOST_TRACKS } from '@/core/limits';
 import { beginTake } from './begin-take';
+import { addLateTracks, type LateTrack } from './late-tracks';
+import { insertLineReports, listLineReports, MOST_REPORTS_OF_LINE } from './line-reports';
 import { loadTake } from './load-take';
 import { findTrack, listTakes } from './queries';
 import { trackAsWav, trackPeaks, wavFileBytes } from './read-track';
@@ -104,6 +107,19 @@ describe('a seal', () => {
     expect(await send(take, mono, 0, samplesOf(1, 0))).toBe('already-stored');
   });
 
+  it('at a length that nothing could have is refused; a long silence is one gap, and not a million', async () => {
+    const { take, mono, stereo } = await newTake();
+    await send(take, mono, 0, samplesOf(1, 0));
+    await expect(seal(take, 2 ** 50)).rejects.toMatchObject({ status: 422, code: 'length' });
+    await send(take, mono, 100_000, samplesOf(1, 0));
+    await expect(seal(take, 100_001 * CHUNK_FRAMES)).rejects.toMatchObject({ code: 'chunks-missing', issues: [{ path: `${mono}/1` }, { path: `${stereo}/0` }] });
+    await seal(take, null);
+    expect((await loadTake(db.pool(), take)).gaps.map(({ track, lengthSamples }) => [track, lengthSamples])).toEqual([
+      [stereo, 100_001 * CHUNK_FRAMES],
+      [mono, 99_999 * CHUNK_FRAMES],
+    ]);
+  });
+
   it('of a take that was left open keeps what is safe and lists what is not', async () => {
     const { take, mono, stereo } = await newTake();
     await send(take, mono, 0, samplesOf(1, 0));
@@ -150,6 +166,58 @@ describe('a sealed take', () => {
     const numbers = (await Promise.all([newTake(), newTake(), newTake()])).map(({ number }) => number);
     expect(new Set(numbers).size).toBe(3);
     expect(Math.max(...numbers)).toBe(before + 3);
+  });
+});
+
+describe('tracks that come late', () => {
+  const late = (fromSample: number): LateTrack => ({ id: crypto.randomUUID(), kind: 'voice', recorded: 'voice:ines', name: 'Ines Carrow', channels: 1, format: 'pcm24', fromSample });
+
+  it('are silent up to their first sample, need nothing before it, and may be sent again', async () => {
+    const { take, mono, stereo } = await newTake();
+    const ines = late(CHUNK_FRAMES + 700);
+    await addLateTracks(db.pool(), take, [ines]);
+    await addLateTracks(db.pool(), take, [ines]);
+    const length = 3 * CHUNK_FRAMES;
+    for (const index of [0, 1, 2]) await send(take, mono, index, samplesOf(1, index));
+    for (const index of [0, 1, 2]) await send(take, stereo, index, samplesOf(2, index));
+    await send(take, ines.id, 2, samplesOf(1, 2));
+    // The chunk in which it begins has to come; the one before has not.
+    await expect(seal(take, length)).rejects.toMatchObject({ issues: [{ path: `${ines.id}/1` }] });
+    await send(take, ines.id, 1, samplesOf(1, 1));
+    expect(await seal(take, length)).toBe(length);
+    const { tracks, gaps } = await loadTake(db.pool(), take);
+    expect(tracks.map(({ name }) => name)).toEqual(['Maren Sollis', 'Bed', 'Ines Carrow']);
+    expect(gaps).toEqual([{ track: ines.id, atSample: 0, lengthSamples: CHUNK_FRAMES + 700, cause: 'not-in-call' }]);
+    const parts: Uint8Array[] = [];
+    for await (const part of trackAsWav(db.pool(), await findTrack(db.pool(), take, ines.id), length)) parts.push(part);
+    const reader = createWavReader();
+    const [samples] = reader.push(Buffer.concat(parts));
+    expect([samples.length, samples[CHUNK_FRAMES - 1], samples[2 * CHUNK_FRAMES + 9]]).toEqual([length, 0, (2 * CHUNK_FRAMES + 9) / 2 ** 20]);
+  });
+
+  it('are refused by a take that is sealed, and by one that is full', async () => {
+    const { take, mono } = await newTake();
+    await expect(addLateTracks(db.pool(), take, Array.from({ length: MOST_TRACKS }, () => late(0)))).rejects.toMatchObject({ status: 409, code: 'take-full' });
+    await send(take, mono, 0, samplesOf(1, 0));
+    await seal(take, null);
+    await expect(addLateTracks(db.pool(), take, [late(0)])).rejects.toMatchObject({ status: 409, code: 'take-sealed' });
+  });
+});
+
+describe('what the lines of a take were like', () => {
+  it('is as much as can be drawn, and holds the worst moment however short it was', async () => {
+    const { take } = await newTake();
+    const way = { delayMs: 90, bufferMs: 40, lossShare: 0, jitterMs: 2, concealedMs: 0, kbps: 48 };
+    const reports = Array.from({ length: 5000 }, (_, second) => ({
+      seat: 'ines',
+      atSample: second * 48_000,
+      report: { roundTripMs: 60, toDesk: { ...way, concealedMs: second === 3217 ? 870 : 0 }, toGuest: second % 2 ? way : null },
+    }));
+    await insertLineReports(db.pool(), take, reports);
+    const listed = await listLineReports(db.pool(), take);
+    expect(listed.length).toBe(MOST_REPORTS_OF_LINE);
+    expect(listed.find(({ atSample }) => atSample === 3217 * 48_000)).toEqual(reports[3217]);
+    expect(listed.map(({ atSample }) => atSample)).toEqual(listed.map(({ atSample }) => atSample).sort((a, b) => a - b));
   });
 });
 
