@@ -1,11 +1,11 @@
 import type { HearingPlan } from '../src/core/hearing/plan';
 import { connect } from '../src/server/database';
 
-/** When the changes of plan of the newest take came into force, in its samples. */
+/** When the plan of the newest take changed, in its samples; what it began with is not a change. */
 export async function newestPlanChanges(): Promise<number[]> {
   const pool = connect(process.env.BROWSER_DATABASE_URL);
   const { rows } = await pool.query(
-    'select at_sample from take_plan_change where take_id = (select id from take order by started_at desc limit 1) order by place',
+    'select at_sample from take_plan_change where take_id = (select id from take order by started_at desc limit 1) and at_sample > 0 order by place',
   );
   await pool.end();
   return (rows as { at_sample: string }[]).map((row) => Number(row.at_sample));

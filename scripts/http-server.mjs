@@ -41,3 +41,5 @@ function stop() {
 }
 process.on('SIGTERM', stop);
 process.on('SIGINT', stop);
+// Whoever started it was killed.
+process.on('disconnect', stop);

@@ -10,7 +10,7 @@ export function startWorkers(databaseUrl, count = 1) {
     supervise('A worker', () =>
       spawn('nice', ['-n', '5', process.execPath, '--import', 'tsx', 'src/server/jobs/worker.ts'], {
         env: { ...process.env, DATABASE_URL: databaseUrl },
-        stdio: ['ignore', 'ignore', 'inherit'],
+        stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
         detached: true,
       }),
     ),

@@ -55,13 +55,20 @@ const pair = (source: string, target: string, gainDb: number, delayMs: number): 
 
 describe('findings in words', () => {
   const tracks = [track('m', 'Maren'), track('t', 'Tomasz'), track('o', 'Odalys')];
-  const words = (isolation: TrackIsolation[], measured: Partial<TakeCheck['tracks'][number]>[] = []) =>
-    findingsOf({ tracks, lengthSamples: 100, gaps: [] }, { isolation, tracks: measured.map((one, k) => ({ ...whole, track: tracks[k].id, ...one })) });
+  const words = (isolation: TrackIsolation[], measured: Partial<TakeCheck['tracks'][number]>[] = [], gaps: Parameters<typeof findingsOf>[0]['gaps'] = []) =>
+    findingsOf({ tracks, lengthSamples: 100, gaps }, { isolation, tracks: measured.map((one, k) => ({ ...whole, track: tracks[k].id, ...one })) });
 
   it('says what came the same way once, with its place, and nothing of what nobody hears', () => {
     const found = words([pair('m', 't', -31, 240), pair('o', 't', -35, 242), pair('t', 'm', -70, 240)]);
     expect(found).toMatchObject([{ severity: 'notice', track: 't', atSample: 9, repairable: true }]);
     expect(found[0].words).toBe('Tomasz’s track contains Maren 31 dB and Odalys 35 dB down, 240 ms late: so late, most likely Tomasz’s loudspeakers or open headphones bring it back.');
+  });
+
+  it('says nothing of who was never in the call', () => {
+    const away = [{ track: 'o', atSample: 0, lengthSamples: 100, cause: 'not-in-call' }] as const;
+    const silent = [{}, {}, { ...check(new Float32Array(RATE)), storedSamples: 0 }];
+    expect(words([pair('o', 't', -12, 3)], silent).length).toBeGreaterThan(1);
+    expect(words([pair('o', 't', -12, 3)], silent, [...away])).toEqual([]);
   });
 
   it('puts faults first and is silent on a good take', () => {

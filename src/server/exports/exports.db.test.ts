@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -161,6 +161,31 @@ describe('exports opened by other tools', () => {
     expect(JSON.parse(timeline).tracks.children).toHaveLength(2);
     expect(readFileSync(join(out, 'markers.vtt'), 'utf8')).toContain('00:00:10.000');
     expect(JSON.parse(readFileSync(join(out, 'chapters.json'), 'utf8')).chapters[1]).toEqual({ startTime: 10, title: 'Fog' });
+  });
+
+  it('tracks whose long names are the same are files of their own, each short enough for any disk', async () => {
+    const name = `${'Ørnulf-Åse '.repeat(5)}née`.slice(0, 60);
+    const begun = await beginTake(db.pool(), await demoEpisode(db.pool()), [1, 2].map((k) => ({ kind: 'voice', recorded: `voice:same-${k}`, name, channels: 1, format: 'pcm24' }) as const));
+    for (const track of begun.tracks) {
+      const samples = encodeSamples('pcm24', [sound[0]], 0, CHUNK_FRAMES);
+      await receiveChunks(db.pool(), begun.take, [{ track, index: 0, sha256: createHash('sha256').update(samples).digest('hex'), samples }]);
+    }
+    await sealTake(db.pool(), { take: begun.take, lengthSamples: CHUNK_FRAMES, clockAtStart: 0, clockAtCall: 0, gaps: [] });
+    await db.pool().query('update take set name = $2 where id = $1', [begun.take, 'w'.repeat(80)]);
+    const id = await insertTask(db.pool(), begun.take, { kind: 'export', params: exportSchema.parse({ what: 'tracks' }) });
+    await runTask(db.pool(), id, 'tester');
+    const made = await findTask(db.pool(), begun.take, id);
+    const parts: Uint8Array[] = [];
+    for await (const part of fileBytes(db.pool(), id, 0, made.file!.bytes)) parts.push(part);
+    const path = join(folder, 'same.zip');
+    writeFileSync(path, Buffer.concat(parts));
+    const out = join(folder, 'same');
+    run('unzip', '-q', path, '-d', out);
+    execFileSync('sha256sum', ['-c', '--quiet', 'checksums.sha256'], { cwd: out });
+    const files = (JSON.parse(readFileSync(join(out, 'manifest.json'), 'utf8')) as { files: { file: string }[] }).files.map(({ file }) => file);
+    expect(new Set(files.map((file) => file.toLowerCase())).size).toBe(2);
+    for (const file of files) expect(Buffer.byteLength(file)).toBeLessThanOrEqual(255);
+    expect(readdirSync(out)).toEqual(expect.arrayContaining(files));
   });
 
   it('is given out again from any byte', async () => {

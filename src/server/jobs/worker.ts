@@ -35,12 +35,13 @@ const askToSweep = () => boss.send(SWEEP, {}, { singletonKey: SWEEP, singletonSe
 await askToSweep();
 const sweeping = setInterval(() => void askToSweep(), SWEEP_EVERY_MS);
 
-for (const signal of ['SIGINT', 'SIGTERM'] as const) {
-  process.on(signal, () => {
-    clearInterval(look);
-    clearInterval(sweeping);
-    // What is being worked on is left; its silence gives it to another.
-    void boss.stop({ graceful: false, close: true }).finally(() => process.exit(0));
-  });
+function stop() {
+  clearInterval(look);
+  clearInterval(sweeping);
+  // What is being worked on is left; its silence gives it to another.
+  void boss.stop({ graceful: false, close: true }).finally(() => process.exit(0));
 }
+for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, stop);
+// Whoever started it was killed.
+process.on('disconnect', stop);
 console.log('worker ready');
