@@ -17,11 +17,12 @@ export function run(words: readonly string[]): object {
   }
   const plan = result.data;
   const began = performance.now();
-  const { verdict, marginDb, loops, findings } = auditPlan(plan);
+  const { verdict, marginDb, loops, evidence, findings } = auditPlan(plan);
   return {
     verdict,
     /** Null where there is no loop: then nothing can ever grow. */
     marginDb: Number.isFinite(marginDb) ? marginDb : null,
+    evidence,
     milliseconds: performance.now() - began,
     loops: loops.map(({ places, gainDb, delayMs }) => ({ path: places, gainDb, delayMs })),
     findings: findings.map((finding) => ({
