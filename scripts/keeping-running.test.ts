@@ -4,7 +4,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { afterAll, expect, it } from 'vitest';
-import { takeLock } from './lock.mjs';
+import { runningAddress, takeLock } from './lock.mjs';
 import { supervise } from './supervise.mjs';
 
 const folder = mkdtempSync(join(tmpdir(), 'lock-'));
@@ -13,9 +13,11 @@ afterAll(() => rmSync(folder, { recursive: true }));
 const node = (script: string) => spawn(process.execPath, ['--input-type=module', '-e', script], { stdio: ['ignore', 'pipe', 'inherit'] });
 
 it('a data folder has one start at a time, which says what it is, and is free again however it ended', async () => {
-  const holder = node(`import { takeLock } from ${JSON.stringify(resolve('scripts/lock.mjs'))}; await takeLock(${JSON.stringify(folder)}, () => 'the first one'); console.log('held'); setInterval(() => undefined, 1000);`);
+  const holder = node(`import { takeLock } from ${JSON.stringify(resolve('scripts/lock.mjs'))}; await takeLock(${JSON.stringify(folder)}, () => 'at http://127.0.0.1:4870 (process 7)'); console.log('held'); setInterval(() => undefined, 1000);`);
   await once(holder.stdout!, 'data');
-  expect(await takeLock(folder, () => 'the second one')).toEqual({ heldBy: 'the first one' });
+  expect(await takeLock(folder, () => 'the second one')).toEqual({ heldBy: 'at http://127.0.0.1:4870 (process 7)' });
+  expect(await runningAddress(folder)).toBe('http://127.0.0.1:4870');
+  await expect(runningAddress(join(folder, 'nothing'))).rejects.toThrow(/does not run here/);
   expect((await takeLock(join(folder, 'other'), () => '')).heldBy).toBeNull();
   holder.kill('SIGKILL');
   await once(holder, 'exit');

@@ -7,6 +7,7 @@ import { readFileSync } from 'node:fs';
 import { chromium } from '@playwright/test';
 import { makeEpisode } from '../e2e/guests';
 import { Host } from '../e2e/host';
+import { runningAddress } from './lock.mjs';
 
 const seconds = Number(process.argv[2] ?? 20);
 const PADS = 64;
@@ -14,7 +15,7 @@ const AT_ONCE = 12;
 /** Place of the time that other machines took, in the line of processor times. */
 const STEAL = 7;
 const KEYS = [...'1234567890hjbn'];
-const { address } = JSON.parse(readFileSync('data/running.json', 'utf8')) as { address: string };
+const address = await runningAddress();
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--autoplay-policy=no-user-gesture-required'] });
 const page = await (await browser.newContext({ baseURL: address, viewport: { width: 1280, height: 800 } })).newPage();
 // The functions handed to the page below were compiled with calls of this helper.

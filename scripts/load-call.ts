@@ -1,18 +1,18 @@
 // Measures a call with many guests on this machine, against the running product (npm start):
 //   npm run --silent load-call -- 8 180
 // Every guest is a real page with a line of its own. Prints one JSON object.
-import { readFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { chromium, type Page } from '@playwright/test';
 import { Guest, giveTones, makeEpisode } from '../e2e/guests';
 import { Host } from '../e2e/host';
+import { runningAddress } from './lock.mjs';
 
 const [guests, seconds] = process.argv.slice(2).map(Number);
-if (!Number.isInteger(guests) || guests < 1 || guests > 15 || !(seconds >= 10)) {
-  console.error('Say how many guests (1 to 15) and for how many seconds (10 or more): npm run load-call -- 8 180');
+if (!Number.isInteger(guests) || guests < 1 || guests > 19 || !(seconds >= 10)) {
+  console.error('Say how many guests (1 to 19) and for how many seconds (10 or more): npm run load-call -- 8 180');
   process.exit(1);
 }
-const { address } = JSON.parse(readFileSync('data/running.json', 'utf8')) as { address: string };
+const address = await runningAddress();
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--autoplay-policy=no-user-gesture-required'] });
 
 async function newPage(width: number, height: number): Promise<Page> {

@@ -30,6 +30,16 @@ const ask = (socket) =>
   });
 
 /**
+ * The address of the product that runs on a data folder. @throws {Error} when none does
+ * @param {string} folder
+ */
+export async function runningAddress(folder = 'data') {
+  const address = /http:\/\/[\w.:]+/.exec((await ask(socketOf(folder))) ?? '')?.[0];
+  if (!address) throw new Error('The product does not run here. Start it with "npm start" first.');
+  return address;
+}
+
+/**
  * Takes the lock of a data folder.
  * @param {string} folder
  * @param {() => string} says what whoever comes second is told

@@ -1,10 +1,10 @@
 // Takes the pictures of docs/screenshots from the running product (npm start) with its demo data.
-import { readFileSync } from 'node:fs';
 import { chromium, type Page } from '@playwright/test';
 import { giveSpeech, Guest, giveTones, makeEpisode } from '../e2e/guests';
 import { Host } from '../e2e/host';
+import { runningAddress } from './lock.mjs';
 
-const { address } = JSON.parse(readFileSync('data/running.json', 'utf8')) as { address: string };
+const address = await runningAddress();
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--autoplay-policy=no-user-gesture-required'] });
 const context = await browser.newContext({ baseURL: address, viewport: { width: 1280, height: 800 } });
 // The functions handed to pages were compiled with calls of this helper.
