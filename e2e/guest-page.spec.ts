@@ -71,6 +71,58 @@ test('a guest who refuses the microphone, has none, or pulls it out is told what
   await page.context().close();
 });
 
+test('a page whose sound the browser has stopped says so, and goes on after one press, in the sound check and in the call', async ({ host, browser }) => {
+  const [link] = await makeEpisode(host, 'Stopped sound', ['Runa Velde']);
+  const page = await open(browser, link, (one) =>
+    one.addInitScript(() => {
+      const Plain = AudioContext;
+      const made: AudioContext[] = [];
+      let kept = false;
+      // As a telephone does it: still, until somebody presses something on the page.
+      window.AudioContext = class extends Plain {
+        constructor(options?: AudioContextOptions) {
+          super(options);
+          made.push(this);
+        }
+        override resume(): Promise<void> {
+          return kept ? new Promise(() => undefined) : super.resume();
+        }
+      };
+      document.addEventListener('click', (event) => (kept &&= !(event.target as Element).textContent?.includes('Let the sound go on')), true);
+      (window as unknown as { stopSound: () => void }).stopSound = () => {
+        kept = true;
+        for (const context of made) if (context.state === 'running') void context.suspend();
+      };
+      navigator.mediaDevices.getUserMedia = () => {
+        const context = new Plain();
+        const out = new MediaStreamAudioDestinationNode(context);
+        const tone = new OscillatorNode(context, { frequency: 440 });
+        tone.connect(new GainNode(context, { gain: 0.2 })).connect(out);
+        tone.start();
+        return Promise.resolve(out.stream);
+      };
+    }),
+  );
+  const stopped = page.getByRole('alert').filter({ hasText: 'Your browser has stopped the sound of this page' });
+  const stopAndGoOn = async () => {
+    await page.evaluate(() => (window as unknown as { stopSound: () => void }).stopSound());
+    await expect(stopped).toBeVisible();
+    await page.getByRole('button', { name: 'Let the sound go on' }).click();
+    await expect(stopped).toHaveCount(0);
+    await expect(page.getByText('Good. Speak like this.')).toBeVisible();
+  };
+  await agree(page);
+  await expect(page.getByText('Good. Speak like this.')).toBeVisible();
+  await stopAndGoOn();
+  await page.getByRole('button', { name: 'Go to the waiting room' }).click();
+  await host.startCall();
+  await host.lane('Runa').getByRole('button', { name: 'Bring Runa up' }).click();
+  await new Guest(page, 'Runa Velde', link).isIn();
+  await stopAndGoOn();
+  await host.endCall();
+  await page.context().close();
+});
+
 test('the headphones test measures loudspeakers that reach the microphone, and hears nothing where there are none', async ({ host, browser }) => {
   const [link] = await makeEpisode(host, 'Loudspeakers', ['Runa Velde']);
   const page = await open(browser, link, (one) =>

@@ -24,7 +24,7 @@ export async function withBenchDatabase<Result>(measure: (database: string) => P
 /** Serves the built product on a database, and hands out its address. */
 export async function withServer<Result>(database: string, measure: (address: string) => Promise<Result>): Promise<Result> {
   const port = await freePort();
-  const server = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)], { env: { ...process.env, DATABASE_URL: database, DEMO: '1' }, stdio: 'ignore' });
+  const server = spawn(process.execPath, ['scripts/http-server.mjs', 'start', String(port)], { env: { ...process.env, NODE_ENV: 'production', DATABASE_URL: database, DEMO: '1' }, stdio: 'ignore' });
   const address = `http://127.0.0.1:${port}`;
   try {
     while (!(await fetch(`${address}/api/health`).then((response) => response.ok, () => false))) await new Promise((resolve) => setTimeout(resolve, 100));

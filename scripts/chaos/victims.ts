@@ -29,14 +29,14 @@ export async function startVictims(): Promise<Victims> {
   let postgres = await startPostgres(CLUSTER, { port: databasePort });
   const database = await emptyDatabase(postgres.url);
   process.env.BROWSER_DATABASE_URL = database;
-  const environment = { ...process.env, DATABASE_URL: database, DEMO: '1' };
+  const environment = { ...process.env, NODE_ENV: 'production' as const, DATABASE_URL: database, DEMO: '1' };
   await finished(spawn(process.execPath, ['--import', 'tsx', 'src/server/prepare.ts'], { env: environment, stdio: ['ignore', 'ignore', 'inherit'] }));
   const log = openSync(join('data', 'chaos-server.log'), 'w');
   let server = await startServer();
   let context: BrowserContext | null = null;
 
   async function startServer(): Promise<ChildProcess> {
-    const child = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(webPort)], { env: environment, stdio: ['ignore', log, log] });
+    const child = spawn(process.execPath, ['scripts/http-server.mjs', 'start', String(webPort)], { env: environment, stdio: ['ignore', log, log] });
     for (let tries = 0; tries < 300; tries++) {
       if (await fetch(`${address}/api/health`).then((response) => response.ok, () => false)) return child;
       await new Promise((resolve) => setTimeout(resolve, 100));
