@@ -17,10 +17,15 @@ export interface LogFollower {
 
 export function followLog(reader: LogReader, meta: TakeMeta): LogFollower {
   const plans = new Map<number, NumberedPlan>();
+  /** Plans that came into force and that nobody has told of yet: the audio thread can be quicker than the message. */
+  const untold: { atSample: number; number: number }[] = [];
+  let newest = -1;
+  let ended = false;
   let unknown = 0;
   return {
     plan(plan) {
       plans.set(plan.number, plan);
+      newest = plan.number;
       if (plans.size > PLANS_KEPT) plans.delete(plans.keys().next().value!);
     },
     read() {
@@ -29,15 +34,21 @@ export function followLog(reader: LogReader, meta: TakeMeta): LogFollower {
         changed = true;
         if (entry.type === 'begun') meta.sessionClock ??= entry.clock - entry.atSample;
         if (entry.type === 'paused') meta.pauses.push({ atSample: entry.atSample, lengthSamples: entry.lengthSamples });
-        if (entry.type !== 'plan') continue;
-        const found = plans.get(entry.plan);
+        ended ||= entry.type === 'ended';
+        if (entry.type === 'plan') untold.push({ atSample: entry.atSample, number: entry.plan });
+      }
+      const known = untold.findIndex(({ number }) => number > newest);
+      for (const { atSample, number } of untold.splice(0, known < 0 ? untold.length : known)) {
+        changed = true;
+        const found = plans.get(number);
+        // Numbers are told in their order: one that is passed over never comes.
         if (!found) unknown++;
-        else meta.planChanges.push({ atSample: entry.atSample, plan: found.plan, hands: found.hands, ...(found.rampSeconds === undefined ? {} : { rampSeconds: found.rampSeconds }) });
+        else meta.planChanges.push({ atSample, plan: found.plan, hands: found.hands, ...(found.rampSeconds === undefined ? {} : { rampSeconds: found.rampSeconds }) });
       }
       return changed;
     },
     missing() {
-      const lost = reader.lost() + unknown;
+      const lost = reader.lost() + unknown + (ended ? untold.length : 0);
       return lost === 0 ? null : `${lost} ${lost === 1 ? 'entry' : 'entries'} of this take’s log could not be read: a mix made afterwards may differ there from what was heard. The tracks are whole.`;
     },
   };
