@@ -44,7 +44,7 @@ export function CallRoom() {
         </Text>
       )}
       <Box bg="surface" borderWidth="1px" borderColor="hairline" borderRadius="lane" px="16px" py="14px">
-        {microphone.kind === 'open' ? <GuestMeter /> : <MicrophoneCheck />}
+        {microphone.kind !== 'open' ? <MicrophoneCheck /> : !soundStopped && <GuestMeter />}
         <MuteButton />
         <Volume />
       </Box>

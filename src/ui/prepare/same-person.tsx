@@ -22,7 +22,7 @@ export function SamePerson({ seat }: { seat: DeskSeat }) {
   };
   if (same.length === 0 && !asking) {
     return (
-      <ControlButton mt="6px" h="26px" px="9px" fontSize="12.5px" aria-label={`${seat.name} is also here on another line`} onClick={() => setAsking(true)}>
+      <ControlButton mt="6px" h="26px" px="9px" fontSize="12.5px" aria-label={`Also on another line: ${seat.name}`} onClick={() => setAsking(true)}>
         Also on another line …
       </ControlButton>
     );

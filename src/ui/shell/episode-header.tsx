@@ -30,7 +30,7 @@ export function EpisodeHeader({ episode, children }: EpisodeHeaderProps) {
         <Heading as="h1" fontFamily="heading" fontSize="19px" fontWeight="700" lineHeight="1.25" truncate>
           {episode.title}
         </Heading>
-        <Link href="/" fontSize="13px" color="soft" _hover={{ color: 'text' }} title="All episodes">
+        <Link href="/" display="block" truncate fontSize="13px" color="soft" _hover={{ color: 'text' }} title="All episodes">
           {episode.show} · episode {episode.number}
         </Link>
       </Box>

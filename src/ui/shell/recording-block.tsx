@@ -27,7 +27,7 @@ export function RecordingBlock() {
       align="center"
       gap="12px"
       px="14px"
-      h="54px"
+      h="58px"
       minW="312px"
       borderWidth="1px"
       borderRadius="lane"
@@ -35,12 +35,12 @@ export function RecordingBlock() {
       bg={isOn ? 'emberGround' : 'surface'}
     >
       <Box boxSize="14px" borderRadius="full" bg={isOn ? 'ember' : 'transparent'} borderWidth="2px" borderColor={isOn ? 'ember' : 'faint'} aria-hidden />
-      <Box flex="1" role="status" aria-live="off">
+      <Box flex="1" minW="0" role="status" aria-live="off">
         <Text fontFamily="heading" fontSize="19px" fontWeight="700" lineHeight="1.15">
           {isOn ? <Recorded /> : 'Not recording'}
           {phase === 'paused' && ' paused'}
         </Text>
-        <Text fontSize="12.5px" color={isOn ? 'text' : 'soft'} lineHeight="1.3">
+        <Text fontSize="12.5px" color={isOn ? 'text' : 'soft'} lineHeight="1.2" lineClamp={2}>
           {isOn ? <Safety /> : <Idle />}
         </Text>
       </Box>
