@@ -55,6 +55,29 @@ test.describe('what breaks comes back by itself', () => {
       await second.kill();
     }
   });
+
+  test('a desk whose window and server died together is the next window’s, without asking', async ({ host, page, browser }) => {
+    await makeEpisode(host, 'A dead desk', ['Runa Velde']);
+    const address = page.url();
+    await page.goto('/');
+    const second = await SecondServer.start();
+    try {
+      const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+      const dying = await context.newPage();
+      await dying.goto(address.replace(/^http:\/\/[^/]+/, second.address));
+      await expect(dying.getByRole('button', { name: 'Start call' })).toBeVisible();
+      await second.kill();
+      await context.close();
+      await page.goto(address);
+      // Nobody can know yet whether that desk lives.
+      await expect(page.getByRole('status', { name: 'This window' })).toContainText('This window watches');
+      await expect(page.getByRole('button', { name: 'Start call' })).toBeVisible({ timeout: 25_000 });
+      await host.startCall();
+      await host.endCall();
+    } finally {
+      await second.kill();
+    }
+  });
 });
 
 test('a guest is let in, waits again, is removed in the middle of the call, and cannot come back by that link', async ({ host, browser }) => {

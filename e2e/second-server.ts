@@ -31,8 +31,10 @@ export class SecondServer {
 
   /** Ends it without a word, as a power cut would. */
   async kill(): Promise<void> {
-    const ended = new Promise((resolve) => this.#process?.once('exit', resolve));
-    this.#process?.kill('SIGKILL');
+    const process = this.#process;
+    if (!process || process.exitCode !== null || process.signalCode !== null) return;
+    const ended = new Promise((resolve) => process.once('exit', resolve));
+    process.kill('SIGKILL');
     await ended;
   }
 }

@@ -31,6 +31,9 @@ export interface DeskPlaceOptions {
 /** A window that was just reloaded or closed gives the desk back within this time. */
 const PATIENCE_MS = 4000;
 const TRY_AGAIN_MS = 250;
+/** The place of a window whose server died as well is free only after this time: until then the next window watches, and looks again. */
+const HOPE_MS = 20_000;
+const LOOK_AGAIN_MS = 2000;
 
 /**
  * One window is an episode's desk; the others watch. The place is held by the stream of messages, so
@@ -41,6 +44,8 @@ export class DeskPlace {
   readonly #address: string;
   #stream: MessageStream | null = null;
   #post: MessagePost | null = null;
+  /** Claims the desk beside watching. */
+  #hope: { timer: ReturnType<typeof setTimeout>; claim: MessageStream | null } | null = null;
 
   constructor(options: DeskPlaceOptions) {
     this.#options = options;
@@ -48,7 +53,7 @@ export class DeskPlace {
   }
 
   open(): void {
-    if (this.#options.mayWork) this.#claim(performance.now() + PATIENCE_MS);
+    if (this.#options.mayWork) this.#claim(performance.now() + PATIENCE_MS, performance.now() + HOPE_MS);
     else this.#watch();
   }
 
@@ -75,12 +80,39 @@ export class DeskPlace {
   }
 
   /** What waits to be said goes on waiting. */
-  #claim(patientUntil: number): void {
+  #claim(patientUntil: number, hopeUntil = 0): void {
     this.#stream?.close();
+    const { store } = this.#options;
+    this.#stream = this.#asDesk((code, words) => {
+      // The call and the recording go on here; the place is claimed again as soon as the host has signed in.
+      if (code === 'sign-in') return this.#lose();
+      if (code === 'open-elsewhere' && performance.now() < patientUntil) setTimeout(() => this.#claim(patientUntil, hopeUntil), TRY_AGAIN_MS);
+      else if (store.getState().place !== 'desk') this.#watch(hopeUntil);
+      else if (code === 'open-elsewhere') this.#oust();
+      else this.#refuse(words);
+    });
+  }
+
+  /** Asks again for the desk while this window watches. */
+  #hopeUntil(until: number): void {
+    const timer = setTimeout(() => {
+      const claim = this.#asDesk(() => {
+        claim.close();
+        if (performance.now() < until) this.#hopeUntil(until);
+      });
+      this.#hope = { timer, claim };
+    }, LOOK_AGAIN_MS);
+    this.#hope = { timer, claim: null };
+  }
+
+  #asDesk(onRefused: (code: string, words: string) => void): MessageStream {
     const { store, onDesk, onMessage } = this.#options;
-    this.#stream = openMessageStream<DeskGreeting>({
+    const stream: MessageStream = openMessageStream<DeskGreeting>({
       url: `${this.#address}?as=desk&window=${windowId()}`,
       onOpen: (greeting) => {
+        if (this.#stream !== stream) this.#stream?.close();
+        this.#stream = stream;
+        this.#hope = null;
         this.#post ??= createMessagePost(this.#address, {}, () => undefined);
         this.#post.go();
         store.setState({ place: 'desk', boxAway: false, watched: null });
@@ -92,18 +124,13 @@ export class DeskPlace {
         onMessage(message);
       },
       onAway: () => {
+        if (this.#stream !== stream) return;
         this.#post?.hold();
         store.setState({ boxAway: true });
       },
-      onRefused: (code, words) => {
-        // The call and the recording go on here; the place is claimed again as soon as the host has signed in.
-        if (code === 'sign-in') return this.#lose();
-        if (code === 'open-elsewhere' && performance.now() < patientUntil) setTimeout(() => this.#claim(patientUntil), TRY_AGAIN_MS);
-        else if (store.getState().place !== 'desk') this.#watch();
-        else if (code === 'open-elsewhere') this.#oust();
-        else this.#refuse(words);
-      },
+      onRefused,
     });
+    return stream;
   }
 
   #lose(): void {
@@ -124,8 +151,9 @@ export class DeskPlace {
     this.#watch();
   }
 
-  #watch(): void {
+  #watch(hopeUntil = 0): void {
     this.#close();
+    if (performance.now() < hopeUntil) this.#hopeUntil(hopeUntil);
     const { store } = this.#options;
     store.setState({ place: 'watching', boxAway: false });
     this.#stream = openMessageStream({
@@ -138,8 +166,10 @@ export class DeskPlace {
   }
 
   #close(): void {
+    if (this.#hope) clearTimeout(this.#hope.timer);
+    this.#hope?.claim?.close();
     this.#stream?.close();
     this.#post?.close();
-    this.#stream = this.#post = null;
+    this.#stream = this.#post = this.#hope = null;
   }
 }
