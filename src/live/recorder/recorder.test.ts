@@ -1,7 +1,18 @@
 import type { ParcelEntry } from '@/core/takes/parcel';
 import { describe, expect, it } from 'vitest';
+import { keepRing, type FromKeeper } from './keep-ring';
 import { ringBytes, RING_BLOCK, RING_BLOCKS, ringReader, ringWriter } from './ring';
 import { createUploader, RefusedError, type OutgoingChunk } from './uploader';
+
+describe('the keeper', () => {
+  it('says so when it breaks down, whatever broke', async () => {
+    const said: FromKeeper[] = [];
+    // Too small to be a ring.
+    keepRing({ folder: 'takes', take: 'x', part: 0, channels: 2, ring: new SharedArrayBuffer(8), origin: 0, nearSample: 0 }, (message) => said.push(message));
+    await expect.poll(() => said.at(-1)?.type).toBe('failed');
+    expect(said.at(-1)).toMatchObject({ message: expect.stringMatching(/./) });
+  });
+});
 
 describe('the ring', () => {
   const memory = () => new SharedArrayBuffer(ringBytes(2));

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { demoAccount, demoEpisode, testDatabase } from '../testing/test-database';
 import { addSeat } from '../seats/queries';
 import { countAttempt } from './attempts';
-import { insertAccount, removeMember, setMember, findPasswordHash } from './accounts';
+import { anyAccount, insertAccount, removeMember, setMember, findPasswordHash } from './accounts';
 import { findGuest, issueInvitation, revokeInvitation } from './invitations';
 import { hashPassword, passwordIs } from './passwords';
 import { beginSignIn, endAllSignIns, findSignedIn, signInCookie, signInToken } from './sign-ins';
@@ -69,6 +69,13 @@ describe('signing in', () => {
     const cookie = signInCookie('token', true);
     for (const part of ['HttpOnly', 'SameSite=Lax', 'Secure', 'Path=/']) expect(cookie).toContain(part);
     expect(signInToken(`theme=day; ${cookie.split(';')[0]}`)).toBe('token');
+  });
+
+  it('does not take the demo’s host for an account: without a password nobody can sign in to it', async () => {
+    await db.pool().query('delete from account where password_hash is not null');
+    expect(await anyAccount(db.pool())).toBe(false);
+    await insertAccount(db.pool(), { email: 'first@ferry.example', name: 'First', passwordHash: 'x' });
+    expect(await anyAccount(db.pool())).toBe(true);
   });
 
   it('has one account for an e-mail address, whatever its letters', async () => {

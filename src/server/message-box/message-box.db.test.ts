@@ -34,6 +34,25 @@ describe('the message box', () => {
     expect(await messagesAfter(db.pool(), episode, 'runa', runa[12].id)).toEqual(runa.slice(13));
   });
 
+  it('has only so many streams of one reader; one that ends makes room', async () => {
+    const episode = await demoEpisode(db.pool());
+    const ends: AbortController[] = [];
+    let givenBack = 0;
+    const open = () => {
+      const abort = new AbortController();
+      ends.push(abort);
+      return messageStream(db.pool(), { episode, recipient: 'priya', after: 0, greeting: {}, signal: abort.signal, stillThere: () => Promise.resolve(true), onEnd: () => Promise.resolve(void givenBack++) });
+    };
+    for (let k = 0; k < 40; k++) open();
+    expect(open).toThrow(expect.objectContaining({ status: 503, code: 'too-many-streams' }));
+    // The place the refused one had is given back as well.
+    expect(givenBack).toBe(1);
+    ends[0].abort();
+    open();
+    for (const end of ends) end.abort();
+    await expect.poll(() => givenBack).toBe(42);
+  });
+
   it('wakes whoever waits within a moment, and a stream carries what came before and after', async () => {
     const episode = await demoEpisode(db.pool());
     const after = await newestMessage(db.pool(), episode);

@@ -24,6 +24,9 @@ const MOST_OF_ONE = 40;
 /** How many streams there are for each recipient. */
 const open = new Map<string, number>();
 let allOpen = 0;
+/** What ends each of them. A server that stops does not wait for streams, which never end by themselves. */
+const ends = new Set<() => void>();
+process.on('lantern-stopping', () => ends.forEach((end) => end()));
 
 function count(key: string, change: 1 | -1): void {
   allOpen += change;
@@ -101,7 +104,7 @@ export function messageStream(pool: pg.Pool, stream: MessageStream): Response {
         if (ended) return;
         ended = true;
         count(key, -1);
-        process.off('lantern-stopping', end);
+        ends.delete(end);
         clearInterval(beat);
         stopWaking();
         stream.onEnd().catch((error: Error) => console.error(`A window could not be given back: ${error.message}`));
@@ -112,8 +115,7 @@ export function messageStream(pool: pg.Pool, stream: MessageStream): Response {
         }
       };
       stream.signal.addEventListener('abort', end);
-      // A server that stops does not wait for streams, which never end by themselves.
-      process.on('lantern-stopping', end);
+      ends.add(end);
       if (stream.signal.aborted) end();
       send(`event: open\nid: ${after}\ndata: ${JSON.stringify(stream.greeting)}\n\n`);
       void read();

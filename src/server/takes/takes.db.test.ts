@@ -10,6 +10,7 @@ import { beginTake } from './begin-take';
 import { addLateTracks, type LateTrack } from './late-tracks';
 import { insertLineReports, listLineReports, MOST_REPORTS_OF_LINE } from './line-reports';
 import { loadTake } from './load-take';
+import { takeDownload, trackDownload } from './downloads';
 import { findTrack, listTakes } from './queries';
 import { trackAsWav, trackPeaks, wavFileBytes } from './read-track';
 import { receiveChunks } from './receive-chunks';
@@ -221,6 +222,23 @@ describe('what the lines of a take were like', () => {
   });
 });
 
+describe('a download', () => {
+  it('says how long it is, and carries the day it was where the show is made', async () => {
+    const { take, mono, stereo } = await newTake();
+    await send(take, mono, 0, samplesOf(1, 0));
+    await send(take, stereo, 0, samplesOf(2, 0));
+    await seal(take, null);
+    await db.pool().query("update take set started_at = '2026-11-23T20:30:00Z' where id = $1", [take]);
+    for (const [zone, day] of [['Pacific/Auckland', '2026-11-24'], ['America/Bogota', '2026-11-23']]) {
+      await db.pool().query('update show set time_zone = $2 where id = (select show_id from episode join take on episode_id = episode.id where take.id = $1)', [take, zone]);
+      for (const response of [await takeDownload(db.pool(), take), await trackDownload(db.pool(), take, mono)]) {
+        expect(response.headers.get('content-disposition')).toContain(day);
+        expect((await response.arrayBuffer()).byteLength).toBe(Number(response.headers.get('content-length')));
+      }
+    }
+  });
+});
+
 describe('markers of a take', () => {
   const marker = (name: string, atSample: number) => ({ id: crypto.randomUUID(), atSample, lengthSamples: 0, name });
 
@@ -229,10 +247,11 @@ describe('markers of a take', () => {
     const begin = () => beginTake(db.pool(), episode, [{ kind: 'voice', recorded: 'voice:maren', name: 'Maren', channels: 1, format: 'pcm24' }]);
     const [one, other] = [await begin(), await begin()];
     const [late, early] = [marker('Later', 96_000), marker('=1+1', 480)];
-    for (const each of [late, early, { ...late, name: 'The chain' }]) await storeMarker(db.pool(), one.take, each);
+    for (const each of [late, early, { ...late, name: '-2+3+cmd|’ /C calc’!A0' }]) await storeMarker(db.pool(), one.take, each);
     await storeMarker(db.pool(), other.take, { ...late, name: 'Stolen' });
-    expect((await listMarkers(db.pool(), one.take)).map(({ name }) => name)).toEqual(['=1+1', 'The chain']);
+    expect((await listMarkers(db.pool(), one.take)).map(({ name }) => name)).toEqual(['=1+1', '-2+3+cmd|’ /C calc’!A0']);
     expect(await listMarkers(db.pool(), other.take)).toEqual([]);
-    expect(markersAsCsv(await listMarkers(db.pool(), one.take)).split('\r\n')[1]).toBe("0.010,0.000,'=1+1,480,0");
+    // A spreadsheet computes neither; a number is still a number.
+    expect(markersAsCsv(await listMarkers(db.pool(), one.take)).split('\r\n').slice(1, 3)).toEqual(["0.010,0.000,'=1+1,480,0", "2.000,0.000,'-2+3+cmd|’ /C calc’!A0,96000,0"]);
   });
 });
