@@ -146,10 +146,10 @@ describe('a guest’s microphone', () => {
     expect(store.getState().judgement).toBe('nothing');
   });
 
-  it('leaves the headphones untested when the test cannot be done', async () => {
+  it('says so when the headphones cannot be tested', async () => {
     await input.open(null);
     await input.testHeadphones();
-    expect(store.getState().headphones).toEqual({ state: 'untested' });
+    expect(store.getState().headphones).toEqual({ state: 'failed' });
   });
 
   it('says when the browser keeps the sound of the page still, and sees levels again after a press', async () => {
