@@ -19,7 +19,9 @@ const trio = createPlan([seat('maren', 'host'), seat('odalys', 'caller'), seat('
 /** What hands may hold over a plan. */
 const handsOver = (plan: HearingPlan): fc.Arbitrary<OnAir> => {
   const ids = sourcesOf(plan).map(({ id }) => id);
-  return fc.record({ held: fc.subarray(ids), coughed: fc.subarray(ids), phonesDim: fc.boolean(), listened: fc.option(fc.constantFrom(...ids)) }).map(({ held, coughed, phonesDim, listened }) => ({
+  // Talkback is never in the phones, so nobody listens to it first.
+  const heardFirst = fc.constantFrom(...ids.filter((id) => !id.startsWith('talkback:')));
+  return fc.record({ held: fc.subarray(ids), coughed: fc.subarray(ids), phonesDim: fc.boolean(), listened: fc.option(heardFirst) }).map(({ held, coughed, phonesDim, listened }) => ({
     ...NOTHING_ON_AIR,
     held,
     phonesDim,
@@ -95,6 +97,19 @@ describe('the audit and what rests', () => {
       ]),
     );
     expect(auditPlan({ ...loud, waiting: [] }, NOTHING_ON_AIR).findings.some((finding) => finding.later !== undefined)).toBe(false);
+  });
+
+  it('names each finding once, and is at rest when nothing rests, whatever plan and hands', () => {
+    fc.assert(
+      fc.property(arbitraryPlan.chain((plan) => fc.tuple(fc.constant(plan), handsOver(plan))), ([plan, onAir]) => {
+        const { findings } = auditPlan(plan, onAir);
+        expect(new Set(findings.map(({ key }) => key)).size).toBe(findings.length);
+        for (const { later, urgent } of findings) if (later !== undefined) expect(urgent).toBe(false);
+        const atRest = auditPlan({ ...plan, waiting: [] }, { ...onAir, held: [], cough: {} });
+        expect(atRest.findings.filter(({ later }) => later !== undefined)).toEqual([]);
+      }),
+      { numRuns: 40 },
+    );
   });
 
   it('says what it rests on', () => {

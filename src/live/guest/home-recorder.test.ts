@@ -45,10 +45,23 @@ class FakeNode {
   }
 }
 
-class FakeContext {
+class FakeContext extends EventTarget {
   static connected = 0;
+  static newest: FakeContext;
+  state: AudioContextState = 'running';
   readonly audioWorklet = { addModule: () => Promise.resolve() };
   resume = () => Promise.resolve();
+
+  constructor() {
+    super();
+    FakeContext.newest = this;
+  }
+
+  becomes(state: AudioContextState): void {
+    this.state = state;
+    this.dispatchEvent(new Event('statechange'));
+  }
+
   close = () => Promise.resolve();
   createMediaStreamSource = () => ({
     connect: () => void FakeContext.connected++,
@@ -94,6 +107,20 @@ describe('the recorder at a guest’s end', () => {
     expect(home()).toMatchObject({ capturedSeconds: 2, keptSeconds: 2, sentSeconds: 1, complete: false });
     worker().say({ type: 'sent' } as FromHomeRecorder);
     expect([worker().terminated, home().complete]).toEqual([true, true]);
+  });
+
+  it('ends its recording where the browser stops the sound, says so, and begins another when it goes on', async () => {
+    recorder.follow({} as MediaStream);
+    await recorder.onTake('t1');
+    worker().say({ type: 'ready' });
+    const first = node();
+    FakeContext.newest.becomes('suspended');
+    expect([first.closed, home().recording]).toEqual([true, false]);
+    expect(home().problem).toMatch(/stopped the sound of this page/);
+    FakeContext.newest.becomes('running');
+    await vi.waitFor(() => expect(worker().last('start')!.target.home).toBe('h2'));
+    worker().say({ type: 'ready' });
+    expect([home().recording, home().problem]).toEqual([true, null]);
   });
 
   it('follows another microphone in the middle of a take', async () => {

@@ -56,9 +56,12 @@ export function auditPlan(plan: HearingPlan, onAir: OnAir = NOTHING_ON_AIR): Aud
   if (resting.length === 0) return { ...now, evidence: evidenceOf(plan) };
   const then = auditNow({ ...plan, waiting: [] }, { ...onAir, cough: {}, held: [] });
   const known = new Set(now.findings.map(({ key }) => key));
+  const soonest = firstToCome(resting, known);
   const later = then.findings
     .filter(({ key, kind }) => !known.has(key) && kind !== 'dead-end')
-    .map((finding): Finding => ({ ...finding, urgent: false, later: laterBecauseOf(finding, resting) }));
+    .map((finding): Finding => ({ ...soonest(finding), urgent: false }))
+    // Two that come true together may begin as one.
+    .filter(({ key }, at, all) => all.findIndex((one) => one.key === key) === at);
   return { ...now, findings: [...now.findings, ...later], evidence: evidenceOf(plan) };
 }
 
@@ -66,21 +69,56 @@ export function auditPlan(plan: HearingPlan, onAir: OnAir = NOTHING_ON_AIR): Aud
 interface Resting {
   places: string[];
   until: string;
+  /** The plan and the hands once this has ended, and nothing else has. */
+  ended(): [HearingPlan, OnAir];
 }
 
-function whatRests(plan: HearingPlan, { held, cough }: OnAir): Resting[] {
+function whatRests(plan: HearingPlan, onAir: OnAir): Resting[] {
+  const { held, cough } = onAir;
+  const without = <Item>(items: readonly Item[], one: Item): Item[] => items.filter((item) => item !== one);
   return [
-    ...plan.waiting.map((seat) => ({ places: [voiceOf(seat), returnOf(seat)], until: `${placeName(plan, voiceOf(seat))} is let in` })),
-    ...held.map((source) => ({ places: [source], until: `${placeName(plan, source)} is let into the mixes` })),
-    ...(Object.keys(cough) as SourceId[]).map((source) => ({ places: [source], until: `${placeName(plan, source)} is no longer muted by the cough key` })),
+    ...plan.waiting.map((seat): Resting => ({
+      places: [voiceOf(seat), returnOf(seat)],
+      until: `${placeName(plan, voiceOf(seat))} is let in`,
+      ended: () => [{ ...plan, waiting: without(plan.waiting, seat) }, onAir],
+    })),
+    ...held.map((source): Resting => ({
+      places: [source],
+      until: `${placeName(plan, source)} is let into the mixes`,
+      ended: () => [plan, { ...onAir, held: without(held, source) }],
+    })),
+    ...(Object.keys(cough) as SourceId[]).map((source): Resting => ({
+      places: [source],
+      until: `${placeName(plan, source)} is no longer muted by the cough key`,
+      ended: () => [plan, { ...onAir, cough: Object.fromEntries(Object.entries(cough).filter(([id]) => id !== source)) }],
+    })),
   ];
 }
 
-/** When a finding comes true that is not now: of what rests, whatever is on its way. */
-function laterBecauseOf({ path }: Finding, resting: readonly Resting[]): string {
-  const onPath = resting.filter(({ places }) => places.some((place) => path.includes(place)));
-  return (onPath.length > 0 ? onPath : resting).map(({ until }) => until).join(' and ');
+/**
+ * What comes true as soon as something ends that rests: of all on its way, the first that is enough by itself, with what comes
+ * true then; all of it where none is. The way of a finding is its loudest, and not always the one that opens first.
+ */
+function firstToCome(resting: readonly Resting[], known: ReadonlySet<string>): (finding: Finding) => Finding {
+  const findings = new Map<Resting, Finding[]>();
+  const after = (one: Resting): Finding[] => {
+    const found = findings.get(one) ?? auditNow(...one.ended()).findings;
+    findings.set(one, found);
+    return found;
+  };
+  return (finding) => {
+    const onPath = resting.filter(({ places }) => places.some((place) => finding.path.includes(place)));
+    const reasons = onPath.length > 0 ? onPath : resting;
+    for (const one of reasons.length > 1 ? reasons : []) {
+      const soon = after(one).find(({ key }) => aboutOf(key) === aboutOf(finding.key) && !known.has(key));
+      if (soon) return { ...soon, later: one.until };
+    }
+    return { ...finding, later: reasons.map(({ until }) => until).join(' and ') };
+  };
 }
+
+/** What a finding is about, whatever harm it does there. */
+const aboutOf = (key: string): string => key.slice(key.indexOf('/') + 1);
 
 /** What the audit's verdict rests on besides the plan. */
 function evidenceOf({ couplings }: HearingPlan): Evidence {
