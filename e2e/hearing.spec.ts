@@ -130,6 +130,8 @@ test('keys are changed in Prepare, shown on their control, and never shared', as
   await page.keyboard.press('j');
   await page.getByRole('link', { name: 'Prepare' }).click();
   await field.focus();
+  const kept = page.waitForResponse((response) => response.url().endsWith('/api/keys') && response.ok());
   await page.keyboard.press('c');
   await expect(field).toHaveValue('C');
+  await kept;
 });

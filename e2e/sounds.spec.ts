@@ -9,9 +9,11 @@ const folder = mkdtempSync(join(tmpdir(), 'sounds-'));
 test.afterAll(() => rmSync(folder, { recursive: true }));
 
 const SECONDS = 4;
+/** The library knows sounds by what they hold, and keeps what an earlier try brought in: every try has a pitch of its own. */
+const PITCH = (Date.now() % 4001) / 1000;
 /** A made-up sound that begins and ends in silence: what decoders of lossy files do at an edge is their own affair. */
 const tune = (hertz: number, rate: number, channels: number) =>
-  `aevalsrc='${Array.from({ length: channels }, (_, k) => `0.5*sin(2*PI*${hertz + 7 * k}*t)*sin(PI*t/${SECONDS})*(0.6+0.4*sin(2*PI*3*t))`).join('|')}:s=${rate}:d=${SECONDS}'`;
+  `aevalsrc='${Array.from({ length: channels }, (_, k) => `0.5*sin(2*PI*${hertz + PITCH + 7 * k}*t)*sin(PI*t/${SECONDS})*(0.6+0.4*sin(2*PI*3*t))`).join('|')}:s=${rate}:d=${SECONDS}'`;
 
 function make(name: string, hertz: number, rate: number, channels: number, words: string[]): string {
   const path = join(folder, name);
@@ -37,7 +39,7 @@ test('sounds of every kind are brought in, measured, levelled and put on keys; w
   await page.getByRole('link', { name: 'Sounds', exact: true }).click();
   const panel = page.getByRole('region', { name: 'Library' });
   const bring = (...paths: string[]) => panel.getByLabel('Sound files').setInputFiles(paths);
-  // The library keeps what an earlier try brought in: every try has names, and by its comment bytes, of its own.
+  // And names of its own.
   const mark = Date.now().toString(36);
   const files = [
     make(`wave24-${mark}.wav`, 400, 48000, 2, ['-c:a', 'pcm_s24le']),

@@ -25,7 +25,8 @@ export class DeskSettings {
     const before = store.getState().keys;
     const keys = { ...before, [action]: key };
     store.setState({ keys });
-    await sendJson('PUT', '/api/keys', keys).catch((error: Error) => {
+    // Whoever sets a key may leave the page at once.
+    await sendJson('PUT', '/api/keys', keys, { keepalive: true }).catch((error: Error) => {
       store.setState({ keys: before });
       trouble(`The key was not kept. ${error.message}`);
     });
@@ -33,13 +34,13 @@ export class DeskSettings {
 
   /** How the show records; from the next take on. @throws {ServerError} */
   async setRecording(recordingSettings: RecordingSettings): Promise<void> {
-    await sendJson('PUT', `/api/shows/${this.#options.show}/recording-settings`, recordingSettings);
+    await sendJson('PUT', `/api/shows/${this.#options.show}/recording-settings`, recordingSettings, { keepalive: true });
     this.#options.store.setState({ recordingSettings });
   }
 
   /** How the show deals with its sounds. @throws {ServerError} */
   async setSounds(soundSettings: SoundSettings): Promise<void> {
-    await sendJson('PUT', `/api/shows/${this.#options.show}/sound-settings`, soundSettings);
+    await sendJson('PUT', `/api/shows/${this.#options.show}/sound-settings`, soundSettings, { keepalive: true });
     this.#options.store.setState({ soundSettings });
   }
 
