@@ -40,8 +40,6 @@ const BROKEN = /^(57P0[123]|08...|ECONNREFUSED|ECONNRESET|EPIPE|ETIMEDOUT)$/;
 /** Whether a statement failed because the database went away: it says nothing about the statement. */
 export function isBrokenConnection(error: unknown): boolean {
   const { code, message } = error as { code?: unknown; message?: unknown };
-  // A request whose sender went away has the code of a broken connection, and is none to the database.
-  if (message === 'aborted') return false;
   return BROKEN.test(String(code)) || String(message).startsWith('Connection terminated');
 }
 

@@ -1,21 +1,10 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { createStore } from 'zustand/vanilla';
 import { deskData } from '../testing/desk-data';
+import { FakeTrack } from '../testing/fake-track';
 import type { AudioDesk } from './audio-desk';
 import { initialDeskState, type DeskState } from './desk-state';
 import { HostInput } from './host-input';
-
-/** A microphone and its plug. */
-class FakeTrack {
-  stopped = false;
-  #ended: (() => void)[] = [];
-  constructor(readonly label: string) {}
-  getSettings = () => ({ deviceId: this.label });
-  stop = () => (this.stopped = true);
-  addEventListener = (_: string, ended: () => void) => void this.#ended.push(ended);
-  removeEventListener = (_: string, ended: () => void) => void (this.#ended = this.#ended.filter((one) => one !== ended));
-  pullOut = () => this.#ended.forEach((ended) => ended());
-}
 
 describe('the host’s voice', () => {
   let there: string[];

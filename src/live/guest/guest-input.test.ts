@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { createStore, type StoreApi } from 'zustand/vanilla';
+import { FakeTrack } from '../testing/fake-track';
 import { GuestInput } from './guest-input';
 import { initialGuestState, type GuestState } from './guest-state';
 
@@ -14,19 +15,6 @@ vi.mock('./guest-audio', () => ({
     testHeadphones = () => Promise.reject(new Error('no output'));
   },
 }));
-
-/** A microphone, and its plug. */
-class FakeTrack {
-  enabled = true;
-  stopped = false;
-  #ended: (() => void)[] = [];
-  constructor(readonly label: string) {}
-  getSettings = () => ({ deviceId: this.label });
-  stop = () => (this.stopped = true);
-  addEventListener = (_: string, ended: () => void) => void this.#ended.push(ended);
-  removeEventListener = (_: string, ended: () => void) => void (this.#ended = this.#ended.filter((one) => one !== ended));
-  pullOut = () => this.#ended.forEach((ended) => ended());
-}
 
 describe('a guest’s microphone', () => {
   let store: StoreApi<GuestState>;

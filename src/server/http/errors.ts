@@ -30,7 +30,7 @@ export function errorResponse(error: unknown): Response {
     const { status, code, message, issues } = error;
     return Response.json({ code, message, issues }, { status });
   }
-  // Whoever asked went away in the middle of it: nobody reads an answer, and nothing is wrong here.
+  // Whoever asked went away in the middle of it: nobody reads an answer. It has the code of a broken connection, and is none to the database.
   if ((error as Error | null)?.message === 'aborted') return new Response(null, { status: 400 });
   const trouble = troubleOfDatabase(error);
   if (trouble) {

@@ -1,7 +1,7 @@
 import type { Coupling } from '../coupling';
 import { compilePlan, compiledGain } from '../compile';
 import { gainToDb } from '../../dsp/decibels';
-import { earsOf, phonesOf, returnOf, voiceOf, type SourceId } from '../ids';
+import { earsOf, phonesOf, voiceOf } from '../ids';
 import { dbInWords, listenerName, someInWords, placeName } from '../names';
 import { NOTHING_ON_AIR, type OnAir } from '../on-air';
 import type { HearingPlan } from '../plan';
@@ -11,6 +11,7 @@ import { originOf, soundGraph, type SoundGraph } from './graph';
 import { worstLoops } from './loops';
 import { couplingInWords, fixesFor, mistakeOf } from './mistakes';
 import { strongestPaths, type SoundPath } from './paths';
+import { firstToCome, whatRests } from './resting';
 import { stabilityMarginDb } from './stability';
 
 /** Closer to growing than this is called a howl: a turned head or an open door would start it. */
@@ -56,7 +57,7 @@ export function auditPlan(plan: HearingPlan, onAir: OnAir = NOTHING_ON_AIR): Aud
   if (resting.length === 0) return { ...now, evidence: evidenceOf(plan) };
   const then = auditNow({ ...plan, waiting: [] }, { ...onAir, cough: {}, held: [] });
   const known = new Set(now.findings.map(({ key }) => key));
-  const soonest = firstToCome(resting, known);
+  const soonest = firstToCome((then) => auditNow(...then).findings, resting, known);
   const later = then.findings
     .filter(({ key, kind }) => !known.has(key) && kind !== 'dead-end')
     .map((finding): Finding => ({ ...soonest(finding), urgent: false }))
@@ -64,61 +65,6 @@ export function auditPlan(plan: HearingPlan, onAir: OnAir = NOTHING_ON_AIR): Aud
     .filter(({ key }, at, all) => all.findIndex((one) => one.key === key) === at);
   return { ...now, findings: [...now.findings, ...later], evidence: evidenceOf(plan) };
 }
-
-/** One thing that keeps sound away for the moment: at which places, and when it ends. */
-interface Resting {
-  places: string[];
-  until: string;
-  /** The plan and the hands once this has ended, and nothing else has. */
-  ended(): [HearingPlan, OnAir];
-}
-
-function whatRests(plan: HearingPlan, onAir: OnAir): Resting[] {
-  const { held, cough } = onAir;
-  const without = <Item>(items: readonly Item[], one: Item): Item[] => items.filter((item) => item !== one);
-  return [
-    ...plan.waiting.map((seat): Resting => ({
-      places: [voiceOf(seat), returnOf(seat)],
-      until: `${placeName(plan, voiceOf(seat))} is let in`,
-      ended: () => [{ ...plan, waiting: without(plan.waiting, seat) }, onAir],
-    })),
-    ...held.map((source): Resting => ({
-      places: [source],
-      until: `${placeName(plan, source)} is let into the mixes`,
-      ended: () => [plan, { ...onAir, held: without(held, source) }],
-    })),
-    ...(Object.keys(cough) as SourceId[]).map((source): Resting => ({
-      places: [source],
-      until: `${placeName(plan, source)} is no longer muted by the cough key`,
-      ended: () => [plan, { ...onAir, cough: Object.fromEntries(Object.entries(cough).filter(([id]) => id !== source)) }],
-    })),
-  ];
-}
-
-/**
- * What comes true as soon as something ends that rests: of all on its way, the first that is enough by itself, with what comes
- * true then; all of it where none is. The way of a finding is its loudest, and not always the one that opens first.
- */
-function firstToCome(resting: readonly Resting[], known: ReadonlySet<string>): (finding: Finding) => Finding {
-  const findings = new Map<Resting, Finding[]>();
-  const after = (one: Resting): Finding[] => {
-    const found = findings.get(one) ?? auditNow(...one.ended()).findings;
-    findings.set(one, found);
-    return found;
-  };
-  return (finding) => {
-    const onPath = resting.filter(({ places }) => places.some((place) => finding.path.includes(place)));
-    const reasons = onPath.length > 0 ? onPath : resting;
-    for (const one of reasons.length > 1 ? reasons : []) {
-      const soon = after(one).find(({ key }) => aboutOf(key) === aboutOf(finding.key) && !known.has(key));
-      if (soon) return { ...soon, later: one.until };
-    }
-    return { ...finding, later: reasons.map(({ until }) => until).join(' and ') };
-  };
-}
-
-/** What a finding is about, whatever harm it does there. */
-const aboutOf = (key: string): string => key.slice(key.indexOf('/') + 1);
 
 /** What the audit's verdict rests on besides the plan. */
 function evidenceOf({ couplings }: HearingPlan): Evidence {
