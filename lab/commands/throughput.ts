@@ -104,6 +104,7 @@ function denseplan(size: number, openShare: number, random: ReturnType<typeof cr
   return {
     ducking: [],
     processing: [],
+    offsets: [],
     sourceIds: Array.from({ length: size }, (_, n) => `voice:${n}` as const),
     listenerIds: Array.from({ length: size }, (_, m) => `feed:${m}` as const),
     first,

@@ -7,12 +7,16 @@
 export const MOST_SEATS = 20;
 /** Everybody but the host can come by a line. */
 export const MOST_LINES = MOST_SEATS - 1;
+/** People who speak on one line together: a conference in another program. */
+export const MOST_PEOPLE_BEHIND_A_LINE = 8;
 export const MOST_PLAYERS = 8;
 export const MOST_SHARES = 4;
+/** Instruments, players and programs that come in through a device. */
+export const MOST_INPUTS = 6;
 export const MOST_FEEDS = 8;
 export const MOST_GROUPS = 6;
 /** A host has a voice and a talkback, everybody else one of them; and there is what is listened to first. */
-const SOURCES_OF_A_PLAN = MOST_SEATS + 1 + MOST_PLAYERS + MOST_SHARES + 1;
+const SOURCES_OF_A_PLAN = MOST_SEATS + 1 + MOST_PLAYERS + MOST_SHARES + MOST_INPUTS + 1;
 /** Phones, a return each, the program, and the feeds. */
 const LISTENERS_OF_A_PLAN = MOST_SEATS + 1 + MOST_FEEDS;
 /** Those who left keep their place while a take records it, so that the engine has more than a plan can need. */

@@ -33,3 +33,26 @@ export function valueAt(samples: Float32Array, position: number): number {
   }
   return sum;
 }
+
+/** Samples before and behind a position that shape its value. */
+export const SINC_REACH = TAPS / 2;
+
+/** {@link valueAt} for two channels in rings whose length is a power of two, written to `left[to]` and `right[to]`. */
+export function stereoInRing(ringLeft: Float32Array, ringRight: Float32Array, mask: number, position: number, left: Float32Array, right: Float32Array, to: number): void {
+  const whole = Math.floor(position);
+  const place = (position - whole) * PHASES;
+  const phase = Math.floor(place);
+  const share = place - phase;
+  const first = whole - (TAPS / 2 - 1);
+  let sumLeft = 0;
+  let sumRight = 0;
+  for (let n = 0; n < TAPS; n++) {
+    const at = phase * TAPS + n;
+    const weight = TABLE[at] + share * (TABLE[at + TAPS] - TABLE[at]);
+    const from = (first + n) & mask;
+    sumLeft += ringLeft[from] * weight;
+    sumRight += ringRight[from] * weight;
+  }
+  left[to] = sumLeft;
+  right[to] = sumRight;
+}

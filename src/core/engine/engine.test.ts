@@ -197,6 +197,7 @@ function onePath(gain: number): CompiledPlan {
   return {
     ducking: [],
     processing: [],
+    offsets: [],
     sourceIds: ['voice:a'],
     listenerIds: ['program'],
     first: Uint16Array.of(0, 1),

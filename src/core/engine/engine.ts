@@ -4,6 +4,7 @@ import { createLevelMeters, type LevelMeters } from './level-meter';
 import { createLimiter } from './limiter';
 import { createKernel, type KernelStereo } from './kernel/kernel';
 import { createMixer, mixerBytes, type Stereo } from './mixer';
+import { createOffsets } from './offsets';
 import { createRiding } from './riding';
 import { createVoiceStrips } from './voice-strips';
 
@@ -65,8 +66,10 @@ export function createEngine(options: EngineOptions): Engine {
   const mixer = createMixer(kernel, inputs, outputs);
   const copies = Array.from({ length: sources }, () => kernel.stereo());
   // A source is ridden or processed, never both: only sounds go under the voices, and only voices are processed.
-  const riding = createRiding({ inputs, copies, mixer, maxBlock, sampleRate });
-  const strips = createVoiceStrips({ inputs, copies, mixer, sampleRate });
+  const delayed = Array.from({ length: sources }, () => kernel.stereo());
+  const offsets = createOffsets({ inputs, delayed, mixer, maxBlock, sampleRate });
+  const riding = createRiding({ inputs, copies, mixer: offsets, maxBlock, sampleRate });
+  const strips = createVoiceStrips({ inputs, copies, mixer: offsets, sampleRate });
   const limiters = Array.from({ length: listeners }, () => createLimiter(sampleRate));
   const loudness = Array.from({ length: sources }, () => createLoudnessMeter(kernel));
   const sourceMeters = createLevelMeters(sources);
@@ -137,12 +140,14 @@ export function createEngine(options: EngineOptions): Engine {
       }
       riding.set(plan.ducking);
       strips.set(plan.processing);
+      offsets.set(plan.offsets);
       mixer.setTargets(targets, Math.max(1, Math.round(Math.max(RAMP_SECONDS, rampSeconds) * sampleRate)));
     },
     process(length) {
       for (let n = 0; n < usedSources; n++) receive(n, length);
       riding.process(length);
       strips.process(length);
+      offsets.process(length);
       mixer.mix(length);
       for (let m = 0; m < usedListeners; m++) {
         const output = outputs[m];
@@ -162,6 +167,6 @@ export function createEngine(options: EngineOptions): Engine {
 }
 
 function memoryBytes({ sources, listeners, maxBlock }: EngineOptions): number {
-  const signals = (2 * sources + listeners) * (2 * (maxBlock * 4 + 16));
+  const signals = (3 * sources + listeners) * (2 * (maxBlock * 4 + 16));
   return signals + mixerBytes(sources, listeners) + sources * LOUDNESS_STATE_BYTES + 64;
 }

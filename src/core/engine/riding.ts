@@ -20,7 +20,7 @@ export interface RidingOptions {
   inputs: readonly Stereo[];
   /** One for each source: what its mixes hear while it is ridden. */
   copies: readonly KernelStereo[];
-  mixer: Mixer;
+  mixer: Pick<Mixer, 'takeFrom'>;
   maxBlock: number;
   sampleRate: number;
 }

@@ -15,7 +15,7 @@ export interface VoiceStripsOptions {
   inputs: readonly KernelStereo[];
   /** One for each source. */
   copies: readonly KernelStereo[];
-  mixer: Mixer;
+  mixer: Pick<Mixer, 'takeFrom'>;
   sampleRate: number;
 }
 

@@ -1,5 +1,6 @@
 import { dbToGain } from '../dsp/decibels';
 import { compileDucking, type CompiledDucking } from './ducking';
+import { compileOffsets, type CompiledOffset } from './offset';
 import { compileProcessing, type CompiledProcessing } from './processing';
 import { CUE, type ListenerId, type SourceId } from './ids';
 import { coughsInto, NOTHING_ON_AIR, talksInto, type OnAir } from './on-air';
@@ -32,6 +33,8 @@ export interface CompiledPlan {
   ducking: CompiledDucking[];
   /** Voices that are processed on their way into the mixes. */
   processing: CompiledProcessing[];
+  /** Sources that come later into the mixes. */
+  offsets: CompiledOffset[];
 }
 
 export interface CompileOptions {
@@ -78,6 +81,7 @@ export function compilePlan(plan: HearingPlan, options: CompileOptions = {}): Co
     gainRight: Float32Array.from(right),
     ducking: compileDucking(plan, onAir, slots.sources),
     processing: compileProcessing(plan, slots.sources),
+    offsets: compileOffsets(plan, slots.sources),
   };
 }
 

@@ -15,6 +15,7 @@ import {
   type SourceSettings,
 } from './plan';
 import { processingOf, type VoiceProcessing } from './processing';
+import { MOST_OFFSET_MS } from './source-treatment';
 
 /** Somebody asked for a caller's own voice in that caller's return. There is no such crosspoint. */
 export class OwnVoiceError extends TypeError {
@@ -49,6 +50,7 @@ export function setSource(
 ): HearingPlan {
   const settings = { ...sourceSettings(plan, source), ...change };
   checkLevel('trimDb', settings.trimDb);
+  if (!(settings.offsetMs >= 0 && settings.offsetMs <= MOST_OFFSET_MS)) throw new RangeError(`offsetMs must be from 0 to ${MOST_OFFSET_MS}, received ${settings.offsetMs}.`);
   return { ...plan, sources: { ...plan.sources, [source]: settings } };
 }
 

@@ -5,8 +5,9 @@ export type SeatId = string;
 export type VoiceId = `voice:${SeatId}`;
 export type SoundsId = `sounds:${string}`;
 export type ShareId = `share:${string}`;
+export type InputId = `input:${string}`;
 export type TalkbackId = `talkback:${SeatId}`;
-export type SourceId = VoiceId | SoundsId | ShareId | TalkbackId | typeof CUE;
+export type SourceId = VoiceId | SoundsId | ShareId | InputId | TalkbackId | typeof CUE;
 
 /**
  * What the host listens to first, before anybody else does. It is no source of a plan: it reaches
@@ -26,6 +27,7 @@ export type EarsId = `ears:${SeatId}`;
 export const voiceOf = (seat: SeatId): VoiceId => `voice:${seat}`;
 export const soundsOf = (player: string): SoundsId => `sounds:${player}`;
 export const shareOf = (share: string): ShareId => `share:${share}`;
+export const inputOf = (input: string): InputId => `input:${input}`;
 export const talkbackOf = (seat: SeatId): TalkbackId => `talkback:${seat}`;
 export const earsOf = (seat: SeatId): EarsId => `ears:${seat}`;
 export const phonesOf = (seat: SeatId): PhonesId => `phones:${seat}`;

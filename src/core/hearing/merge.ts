@@ -18,6 +18,7 @@ export function mergePlans(base: HearingPlan, mine: HearingPlan, theirs: Hearing
     seats: pick(base.seats, mine.seats, theirs.seats),
     players: pick(base.players, mine.players, theirs.players),
     shares: pick(base.shares, mine.shares, theirs.shares),
+    inputs: mergeLists(base.inputs, mine.inputs, theirs.inputs, ({ id }) => id),
     feeds: mergeLists(base.feeds, mine.feeds, theirs.feeds, ({ id }) => id),
     groups: mergeLists(base.groups, mine.groups, theirs.groups, ({ id }) => id),
     waiting: mergeLists(base.waiting, mine.waiting, theirs.waiting, (id) => id),
@@ -62,6 +63,7 @@ export function differences(before: HearingPlan, after: HearingPlan): string[] {
     if (was.trimDb !== is.trimDb) said.push(`${source.name}: gain ${dbInWords(is.trimDb)}`);
     if (!same(before.ducking[source.id], after.ducking[source.id])) said.push(`${source.name}: how it goes under the voices`);
     if (!same(before.processing[source.id], after.processing[source.id])) said.push(`${source.name}: ${processingInWords(processingOf(after, source.id))}`);
+    if (was.offsetMs !== is.offsetMs) said.push(`${source.name}: ${is.offsetMs} ms later`);
     if (was.balance !== is.balance || !same(was.offIn, is.offIn)) said.push(`${source.name}: where it is heard`);
     for (const listener of listenersOf(after)) {
       const [old, now] = [exceptionAt(before, listener.id, source.id), exceptionAt(after, listener.id, source.id)];
@@ -77,6 +79,7 @@ export function differences(before: HearingPlan, after: HearingPlan): string[] {
   }
   if (!same(before.couplings, after.couplings)) said.push('what happens outside the desk');
   if (!same(before.waiting, after.waiting)) said.push('who waits');
+  if (!same(before.inputs, after.inputs)) said.push('the inputs');
   if (!same(before.feeds, after.feeds)) said.push('the feeds');
   if (!same(before.groups, after.groups)) said.push('the groups to talk to');
   return said;

@@ -1,5 +1,5 @@
 import { nameInId } from './ids';
-import { listenersOf, sourcesOf, type HearingPlan, type Listener } from './plan';
+import { listenersOf, sourcesOf, type HearingPlan, type Listener, type Seat } from './plan';
 
 /** A place of the plan in a host's words: `Tomasz`, `Tomasz’s return`, `Tomasz’s ears`, `the program`. */
 export function placeName(plan: HearingPlan, id: string): string {
@@ -23,6 +23,9 @@ export function listenerName(listener: Listener): string {
       return `the feed “${listener.name}”`;
   }
 }
+
+/** Who sits in a seat: `Odalys`, or with everybody on the line `Harbour office (Ana and Ben)`. */
+export const personInWords = ({ name, people }: Pick<Seat, 'name' | 'people'>): string => (people ? `${name} (${listInWords(people)})` : name);
 
 /** Level in words with a true minus sign: `−18 dB`. */
 export function dbInWords(db: number): string {

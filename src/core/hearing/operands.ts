@@ -1,5 +1,6 @@
 import type { ListenerId, SourceId } from './ids';
 import {
+  isSound,
   listenerSettings,
   type Crosspoint,
   type HearingPlan,
@@ -54,14 +55,13 @@ export function ruleSays(plan: HearingPlan, operand: Operand): Crosspoint {
 
 function ruleOpens(rule: HearingRule, source: Source): boolean {
   const fromHost = source.kind === 'voice' && source.seat.role === 'host';
-  const isSound = source.kind === 'sounds' || source.kind === 'share';
   switch (rule) {
     case 'everyone-and-sounds':
       return true;
     case 'everyone':
       return source.kind === 'voice';
     case 'host-and-sounds':
-      return fromHost || isSound;
+      return fromHost || isSound(source);
     case 'host':
       return fromHost;
     case 'own-choice':

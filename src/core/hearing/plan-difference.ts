@@ -1,7 +1,7 @@
 import { heardAt } from './compile';
 import { dbInWords, listenerName, placeName } from './names';
 import { NOTHING_ON_AIR, type OnAir } from './on-air';
-import { listenersOf, sourcesOf, type HearingPlan } from './plan';
+import { listenersOf, sourceSettings, sourcesOf, type HearingPlan } from './plan';
 import { processingInWords, processingOf } from './processing';
 
 /** How many crosspoints are named one by one. */
@@ -45,6 +45,10 @@ export function planDifference(before: HearingPlan, after: HearingPlan): string 
   for (const { id, name } of sourcesOf(after)) {
     const [was, is] = [before, after].map((plan) => processingInWords(processingOf(plan, id)));
     if (was !== is) changed.push(`${name}: ${is}`);
+  }
+  for (const { id, name } of sourcesOf(after)) {
+    const [was, is] = [before, after].map((plan) => sourceSettings(plan, id).offsetMs);
+    if (was !== is) changed.push(`${name}: ${is} ms later`);
   }
   if (changed.length === 0) return 'Nothing anybody hears';
   const named = changed.slice(0, MOST_NAMED);

@@ -1,11 +1,13 @@
 import { z } from '../zod';
-import { MOST_FEEDS, MOST_GROUPS, MOST_PLAYERS, MOST_SEATS, MOST_SHARES } from '../limits';
+import { MOST_FEEDS, MOST_GROUPS, MOST_INPUTS, MOST_PEOPLE_BEHIND_A_LINE, MOST_PLAYERS, MOST_SEATS, MOST_SHARES } from '../limits';
 import { COUPLING_KINDS, type CouplingFrom, type CouplingTo } from './coupling';
 import { earsOf, type ListenerId, type SourceId } from './ids';
 import { isOwnVoice, isPrivateFrom } from './operands';
+import { MOST_OFFSET_MS } from './source-treatment';
 import {
   HEARING_RULES,
   HIGHEST_DB,
+  isSound,
   LINE_KINDS,
   LISTENER_KINDS,
   LOWEST_DB,
@@ -18,25 +20,27 @@ import {
 
 const id = z.string().regex(/^[a-z0-9-]{1,40}$/, 'must be 1 to 40 small letters, digits or hyphens');
 const name = z.string().trim().min(1).max(60);
+/** Names of those who share a line; one alone is the seat’s own name. */
+export const seatPeopleSchema = z.array(name).min(2).max(MOST_PEOPLE_BEHIND_A_LINE);
 const level = z.number().min(LOWEST_DB).max(HIGHEST_DB);
 const matching = <Id extends string>(pattern: RegExp, error: string) =>
   z.custom<Id>((value) => typeof value === 'string' && pattern.test(value), { error });
 export const sourceId = matching<SourceId>(
-  /^(voice|sounds|share|talkback):[a-z0-9-]{1,40}$/,
+  /^(voice|sounds|share|input|talkback):[a-z0-9-]{1,40}$/,
   'must name a source, such as voice:maren or sounds:bed',
 );
 export const listenerId = matching<ListenerId>(
   /^(program|(phones|return|feed):[a-z0-9-]{1,40})$/,
   'must name a listener, such as program or return:odalys',
 );
-const place = '(program|(voice|sounds|share|talkback|phones|return|feed|ears):[a-z0-9-]{1,40})';
+const place = '(program|(voice|sounds|share|input|talkback|phones|return|feed|ears):[a-z0-9-]{1,40})';
 
 const couplingSchema = z.strictObject({
   id: z.string().min(1).max(140),
   kind: z.enum(COUPLING_KINDS),
   from: matching<CouplingFrom>(new RegExp(`^${place}$`), 'must name a source, a listener or somebody’s ears'),
   to: matching<CouplingTo>(
-    /^(voice|sounds|share|talkback|ears):[a-z0-9-]{1,40}$/,
+    /^(voice|sounds|share|input|talkback|ears):[a-z0-9-]{1,40}$/,
     'must name a source or somebody’s ears, such as voice:tomasz or ears:tomasz',
   ),
   gainDb: z.number().min(-100).max(40),
@@ -51,6 +55,7 @@ const sourceSettingsSchema = z.strictObject({
   trimDb: level.default(0),
   balance: z.number().min(-1).max(1).default(0),
   offIn: z.array(z.enum(LISTENER_KINDS)).max(LISTENER_KINDS.length).default([]),
+  offsetMs: z.number().min(0).max(MOST_OFFSET_MS).default(0),
 });
 
 const duckingSchema = z.strictObject({
@@ -75,12 +80,14 @@ export const hearingPlanSchema: z.ZodType<HearingPlan> = z
           line: z.enum(LINE_KINDS).default('practice'),
           reflexive: z.enum(REFLEXIVES).default('themselves'),
           person: id.optional(),
+          people: seatPeopleSchema.optional(),
         }),
       )
       .max(MOST_SEATS),
     players: z.array(z.strictObject({ id, name })).max(MOST_PLAYERS).default([]),
     feeds: z.array(z.strictObject({ id, name })).max(MOST_FEEDS).default([]),
     shares: z.array(z.strictObject({ id, name })).max(MOST_SHARES).default([]),
+    inputs: z.array(z.strictObject({ id, name, stereo: z.boolean() })).max(MOST_INPUTS).default([]),
     groups: z.array(z.strictObject({ id, name, seats: z.array(id).min(1).max(MOST_SEATS) })).max(MOST_GROUPS).default([]),
     waiting: z.array(id).max(MOST_SEATS).default([]),
     sources: z.partialRecord(sourceId, sourceSettingsSchema).default({}),
@@ -106,7 +113,7 @@ export const hearingPlanSchema: z.ZodType<HearingPlan> = z
       context.addIssue({ code: 'custom', path, message });
     const sources = sourcesOf(plan);
     const listeners = listenersOf(plan);
-    for (const key of ['seats', 'players', 'feeds', 'shares', 'groups'] as const) {
+    for (const key of ['seats', 'players', 'feeds', 'shares', 'inputs', 'groups'] as const) {
       const ids = plan[key].map((entry) => entry.id);
       if (new Set(ids).size < ids.length) say([key], 'must not name the same id twice');
     }
@@ -117,7 +124,7 @@ export const hearingPlanSchema: z.ZodType<HearingPlan> = z
       if (!sources.some((source) => source.id === key)) say(['sources', key], 'is not in this plan');
     }
     for (const key of Object.keys(plan.ducking)) {
-      if (!sources.some(({ id, kind }) => id === key && (kind === 'sounds' || kind === 'share'))) say(['ducking', key], 'is no sound of this plan');
+      if (!sources.some((source) => source.id === key && isSound(source))) say(['ducking', key], 'is no sound of this plan');
     }
     for (const key of Object.keys(plan.processing)) {
       if (!sources.some(({ id, kind }) => id === key && kind === 'voice')) say(['processing', key], 'is no voice of this plan');

@@ -2,6 +2,7 @@ import type { Coupling } from './coupling';
 import type { Ducking, VoiceProcessing } from './source-treatment';
 import {
   feedOf,
+  inputOf,
   PROGRAM,
   phonesOf,
   returnOf,
@@ -32,6 +33,8 @@ export interface Seat {
   reflexive: Reflexive;
   /** Whose voice this is, where one person has two lines; the seat's own id otherwise. */
   person?: string;
+  /** Everybody who speaks on this line, where it is more than one: they have one return and one track together. */
+  people?: string[];
 }
 
 /** A group of pads heard as one source. */
@@ -44,6 +47,14 @@ export interface Player {
 export interface Share {
   id: string;
   name: string;
+}
+
+/** A sound that is nobody’s voice and comes in through a device: an instrument, a player, a capture box. */
+export interface Input {
+  id: string;
+  name: string;
+  /** Whether its track has two channels. */
+  stereo: boolean;
 }
 
 /** A further mix that leaves the desk, named by the host: "stream", "overflow room". */
@@ -88,6 +99,8 @@ export interface SourceSettings {
   balance: number;
   /** Kinds of listener the source is kept out of while it stays in the others. */
   offIn: ListenerKind[];
+  /** So much later into every mix, ms; its track is not shifted. */
+  offsetMs: number;
 }
 
 export interface ListenerSettings {
@@ -108,6 +121,7 @@ export interface HearingPlan {
   players: Player[];
   feeds: Feed[];
   shares: Share[];
+  inputs: Input[];
   groups: TalkGroup[];
   /** Callers who are in the call but wait: nobody hears them and they hear nobody. */
   waiting: SeatId[];
@@ -128,6 +142,7 @@ export type Source =
   | { id: SourceId; kind: 'voice'; name: string; seat: Seat }
   | { id: SourceId; kind: 'sounds'; name: string; player: Player }
   | { id: SourceId; kind: 'share'; name: string; share: Share }
+  | { id: SourceId; kind: 'input'; name: string; input: Input }
   | { id: SourceId; kind: 'talkback'; name: string; seat: Seat };
 
 export type Listener =
@@ -142,12 +157,14 @@ export function createPlan(
   players: Player[] = [],
   feeds: Feed[] = [],
   shares: Share[] = [],
+  inputs: Input[] = [],
 ): HearingPlan {
   return {
     seats,
     players,
     feeds,
     shares,
+    inputs,
     groups: [],
     waiting: [],
     sources: {},
@@ -160,7 +177,7 @@ export function createPlan(
   };
 }
 
-/** All sources: voices, sound players, shares, and the talkback of everybody on the host's side. */
+/** All sources: voices, sound players, shares, inputs, and the talkback of everybody on the host's side. */
 export function sourcesOf(plan: HearingPlan): Source[] {
   const voices = plan.seats
     .filter((seat) => seat.role !== 'producer')
@@ -171,10 +188,11 @@ export function sourcesOf(plan: HearingPlan): Source[] {
   const shares = plan.shares.map(
     (share): Source => ({ id: shareOf(share.id), kind: 'share', name: share.name, share }),
   );
+  const inputs = plan.inputs.map((input): Source => ({ id: inputOf(input.id), kind: 'input', name: input.name, input }));
   const talkback = plan.seats
     .filter((seat) => seat.role !== 'caller')
     .map((seat): Source => ({ id: talkbackOf(seat.id), kind: 'talkback', name: `${seat.name}’s talkback`, seat }));
-  return [...voices, ...players, ...shares, ...talkback];
+  return [...voices, ...players, ...shares, ...inputs, ...talkback];
 }
 
 /** All listeners: the host's phones, a return for each caller, the program, then feeds. */
@@ -195,7 +213,7 @@ export function listenersOf(plan: HearingPlan): Listener[] {
 }
 
 // One object each: a screen can tell by identity that nothing has changed.
-const UNTOUCHED_SOURCE: SourceSettings = Object.freeze({ on: true, trimDb: 0, balance: 0, offIn: [] });
+const UNTOUCHED_SOURCE: SourceSettings = Object.freeze({ on: true, trimDb: 0, balance: 0, offIn: [], offsetMs: 0 });
 const UNTOUCHED_LISTENER: ListenerSettings = Object.freeze({ rule: 'everyone-and-sounds', levelDb: 0 });
 
 /**
@@ -205,6 +223,9 @@ const UNTOUCHED_LISTENER: ListenerSettings = Object.freeze({ rule: 'everyone-and
 export function listenersOfGroup(plan: HearingPlan, seats: readonly SeatId[]): ListenerId[] {
   return plan.seats.filter(({ id, role }) => role === 'caller' && seats.includes(id)).map(({ id }) => returnOf(id));
 }
+
+/** Whether a source is a sound, and not somebody speaking: rules and beds treat these alike. */
+export const isSound = ({ kind }: Source): boolean => kind === 'sounds' || kind === 'share' || kind === 'input';
 
 export function sourceSettings(plan: HearingPlan, source: SourceId): SourceSettings {
   return plan.sources[source] ?? UNTOUCHED_SOURCE;

@@ -12,7 +12,7 @@ export function withSeats(plan: HearingPlan, seats: readonly Seat[]): HearingPla
   const waiting = new Set<SeatId>(plan.waiting.filter((id) => callers.has(id)));
   for (const seat of seats) if (isNewLink(seat)) waiting.add(seat.id);
 
-  const next: HearingPlan = { ...plan, seats: seats.map((seat) => ({ ...before.get(seat.id), ...seat })), waiting: [...waiting] };
+  const next: HearingPlan = { ...plan, seats: seats.map((seat) => ({ ...personOnly(before.get(seat.id)), ...seat })), waiting: [...waiting] };
   const sources = new Set<string>(sourcesOf(next).map(({ id }) => id));
   const listeners = new Set<string>(listenersOf(next).map(({ id }) => id));
   const places = new Set([...sources, ...listeners, ...seats.map(({ id }) => earsOf(id))]);
@@ -37,6 +37,19 @@ export function withSeats(plan: HearingPlan, seats: readonly Seat[]): HearingPla
       .filter((group) => group.seats.length > 0),
   };
 }
+
+/** What a plan alone knows of a seat. */
+const personOnly = (seat: Seat | undefined): Pick<Seat, 'person'> => (seat?.person === undefined ? {} : { person: seat.person });
+
+/** A seat as a plan holds it. */
+export const seatOfPlan = ({ id, name, role, line, reflexive, people }: Omit<Seat, 'people'> & { people: readonly string[] }): Seat => ({
+  id,
+  name,
+  role,
+  line,
+  reflexive,
+  ...(people.length > 1 && { people: [...people] }),
+});
 
 /** An id for a newcomer: their name in small letters, with a number where somebody has it. */
 export function seatIdFor(name: string, taken: readonly SeatId[]): SeatId {

@@ -1,9 +1,9 @@
 import { heardAt } from './compile';
-import { dbInWords, listenerName, listInWords } from './names';
+import { dbInWords, listenerName, listInWords, personInWords } from './names';
 import { NOTHING_ON_AIR, type OnAir } from './on-air';
 import { placeNow, whoWaits, type PlaceState } from './place-now';
 import { exceptionAt, isOwnVoice, operandFor, ruleSays } from './operands';
-import { listenersOf, sourcesOf, type HearingPlan, type HearingRule, type Listener, type Source } from './plan';
+import { listenersOf, sourcesOf, type HearingPlan, type HearingRule, type Listener, type Seat, type Source } from './plan';
 
 /** The rules as a host chooses them. */
 export const RULE_IN_WORDS: Record<HearingRule, string> = {
@@ -21,9 +21,9 @@ export function hearsSentence(plan: HearingPlan, listener: Listener, onAir: OnAi
     const db = heardAt(plan, onAir, source, listener, listeners);
     return db === null ? [] : [{ name: sourceInWords(source), db }];
   });
-  const who = listener.kind === 'phones' ? `${listener.name}’s phones` : listener.kind === 'return' ? listener.name : capital(listenerName(listener));
-  const verb = listener.kind === 'phones' ? 'carry' : listener.kind === 'return' ? 'hears' : 'carries';
-  const never = listener.kind === 'return' ? `; never ${listener.seat.reflexive}` : '';
+  const who = listener.kind === 'phones' ? `${listener.name}’s phones` : listener.kind === 'return' ? personInWords(listener.seat) : capital(listenerName(listener));
+  const verb = listener.kind === 'phones' ? 'carry' : listener.kind === 'return' ? (listener.seat.people ? 'hear' : 'hears') : 'carries';
+  const never = listener.kind === 'return' ? neverInWords(listener.seat) : '';
   if (heard.length === 0) return `${who} ${verb} nothing${never}.`;
   return `${who} ${verb} ${withLevels(heard)}${never}.`;
 }
@@ -91,7 +91,10 @@ function withLevels(heard: readonly Heard[]): string {
 }
 
 function sourceInWords(source: Source): string {
-  return source.kind === 'sounds' || source.kind === 'share' ? `the ${source.name.toLowerCase()}` : source.name;
+  return source.kind === 'sounds' || source.kind === 'share' ? `the ${source.name.toLowerCase()}` : source.kind === 'voice' ? personInWords(source.seat) : source.name;
 }
+
+/** `; never herself`; of several people on one line, that they hear each other there. */
+const neverInWords = ({ people, reflexive }: Seat): string => (people ? '; each other in their own program, never from here' : `; never ${reflexive}`);
 
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

@@ -1,6 +1,9 @@
 import type { VoiceStripSettings } from '../dsp/voice-strip';
 import type { SeatId } from './ids';
 
+/** A source or an outlet can be delayed by hand for as long, ms. */
+export const MOST_OFFSET_MS = 2000;
+
 /** How a source goes under the voices by itself. */
 export interface Ducking {
   on: boolean;

@@ -8,7 +8,7 @@ import { operandFor } from './operands';
  * rules, levels, exceptions and feeds are taken over wherever their places exist here too.
  */
 export function startFrom(episode: HearingPlan, kept: HearingPlan): HearingPlan {
-  const base: HearingPlan = { ...episode, feeds: kept.feeds, sources: {}, listeners: {}, exceptions: {}, ducking: {}, processing: {} };
+  const base: HearingPlan = { ...episode, feeds: kept.feeds, inputs: kept.inputs, sources: {}, listeners: {}, exceptions: {}, ducking: {}, processing: {} };
   const sources = sourcesOf(base);
   const listeners = listenersOf(base);
   for (const { id } of sources) {

@@ -2,7 +2,7 @@ import type { HearingPlan } from './plan';
 import { hearingPlanSchema } from './plan-schema';
 
 /** The form in which plans are written now. A change to what a plan holds makes the next one, and a step to it below. */
-export const PLAN_FORMAT = 6;
+export const PLAN_FORMAT = 7;
 
 /** A plan was written by a newer version of the product. */
 export class PlanFormatError extends Error {
@@ -23,6 +23,8 @@ const STEPS: Record<number, (body: Body) => Body> = {
   4: (body) => ({ processing: {}, ...body }),
   // What measured a coupling, and when; who is one person on two lines. Absent where nobody said so.
   5: (body) => body,
+  // What comes in through devices, and the people of one line; offsets are absent where there are none.
+  6: (body) => ({ inputs: [], ...body }),
 };
 
 /** A plan as it is written down. */

@@ -56,6 +56,8 @@ export interface DeskSeat {
   fullName: string;
   about: string;
   reflexive: Reflexive;
+  /** Everybody on this line, where it is more than one. */
+  people: string[];
   lineSettings: LineSettings;
   practice: { voice: string; loudspeakers: boolean; network: 'good' | 'weak' } | null;
 }

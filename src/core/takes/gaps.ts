@@ -1,5 +1,5 @@
 /** Why a stretch of a track holds silence. */
-export const GAP_CAUSES = ['ring-overrun', 'not-received', 'not-in-call', 'line-lost', 'not-at-home', 'desk-away', 'device-away'] as const;
+export const GAP_CAUSES = ['ring-overrun', 'not-received', 'not-in-call', 'line-lost', 'not-at-home', 'desk-away', 'device-away', 'device-late'] as const;
 export type GapCause = (typeof GAP_CAUSES)[number];
 
 /** Whether sound is missing that somebody meant to record: who came late, or has the line beside it, lost nothing. */
@@ -13,5 +13,6 @@ export const GAP_WORDS: Record<GapCause, string> = Object.freeze({
   'line-lost': 'the connection was lost',
   'not-at-home': 'nothing was recorded at home',
   'desk-away': 'the desk was closed',
-  'device-away': 'the microphone was gone',
+  'device-away': 'its device was gone',
+  'device-late': 'its device did not deliver in time',
 });

@@ -1,5 +1,5 @@
 /** What a desk records: sources at the engine's input, a voice as it goes into the mixes, and listeners' finished mixes. */
-export const RECORDED_KINDS = ['voice', 'sounds', 'share', 'talkback', 'processed', 'feed', 'return', 'program', 'phones'] as const;
+export const RECORDED_KINDS = ['voice', 'sounds', 'share', 'input', 'talkback', 'processed', 'feed', 'return', 'program', 'phones'] as const;
 export type RecordedKind = (typeof RECORDED_KINDS)[number];
 
 /** What is made from a voice track afterwards. */

@@ -7,6 +7,7 @@ import type { VoiceProcessing } from '../hearing/processing';
 import {
   createPlan,
   HEARING_RULES,
+  isSound,
   LINE_KINDS,
   LISTENER_KINDS,
   listenersOf,
@@ -25,8 +26,8 @@ const seats = fc.record({ callers: fc.integer({ min: 0, max: 6 }), producers: fc
   const side = Array.from({ length: producers }, (_, k): Seat => ({ id: `producer-${k}`, name: `Producer ${k}`, role: 'producer', line: 'link', reflexive: 'himself' }));
   const all: Seat[] = [{ id: 'host', name: 'Host', role: 'host', line: 'pair', reflexive: 'themselves' }, ...guests, ...side];
   return fc
-    .tuple(fc.array(fc.constantFrom(...LINE_KINDS), { minLength: all.length, maxLength: all.length }), fc.array(fc.option(fc.nat({ max: all.length - 1 })), { minLength: all.length, maxLength: all.length }))
-    .map(([lines, sameAs]) => all.map((seat, k): Seat => ({ ...seat, line: lines[k], ...(sameAs[k] === null || sameAs[k] === k ? {} : { person: all[sameAs[k]].person ?? all[sameAs[k]].id }) })));
+    .tuple(fc.array(fc.constantFrom(...LINE_KINDS), { minLength: all.length, maxLength: all.length }), fc.array(fc.option(fc.nat({ max: all.length - 1 })), { minLength: all.length, maxLength: all.length }), fc.array(fc.option(fc.constantFrom<string[]>(['Ana', 'Ben'], ['Ana', 'Ben', 'Cem'])), { minLength: all.length, maxLength: all.length }))
+    .map(([lines, sameAs, people]) => all.map((seat, k): Seat => ({ ...seat, line: lines[k], ...(people[k] !== null && { people: [...people[k]] }), ...(sameAs[k] === null || sameAs[k] === k ? {} : { person: all[sameAs[k]].person ?? all[sameAs[k]].id }) })));
 });
 
 const ducking: fc.Arbitrary<Ducking> = fc.record({
@@ -56,11 +57,11 @@ function couplingsOf(plan: HearingPlan): fc.Arbitrary<Coupling[]> {
   return fc.array(coupling, { maxLength: 4 }).map((all) => all.filter(({ from, to }) => from !== to).map((one, k) => ({ id: `coupling-${k}`, ...one })));
 }
 
-/** Any plan a host can make: people on any lines, one person on several, players, shares, feeds, groups, rules, levels, exceptions and the world outside. */
+/** Any plan a host can make: people on any lines, one person on several, players, shares, inputs, feeds, groups, rules, levels, exceptions and the world outside. */
 export const arbitraryPlan: fc.Arbitrary<HearingPlan> = fc
-  .tuple(seats, fc.integer({ min: 0, max: 3 }), fc.integer({ min: 0, max: 2 }), fc.integer({ min: 0, max: 2 }))
-  .chain(([people, players, feeds, shares]) => {
-    const base = createPlan(people, named('player', players), named('feed', feeds), named('share', shares));
+  .tuple(seats, fc.integer({ min: 0, max: 3 }), fc.integer({ min: 0, max: 2 }), fc.integer({ min: 0, max: 2 }), fc.array(fc.boolean(), { maxLength: 2 }))
+  .chain(([people, players, feeds, shares, inputs]) => {
+    const base = createPlan(people, named('player', players), named('feed', feeds), named('share', shares), named('input', inputs.length).map((input, k) => ({ ...input, stereo: inputs[k] })));
     const sources = sourcesOf(base);
     const listeners = listenersOf(base);
     const places = listeners.flatMap((listener) =>
@@ -76,6 +77,7 @@ export const arbitraryPlan: fc.Arbitrary<HearingPlan> = fc
             on: fc.boolean(),
             trimDb: level,
             balance: fc.constantFrom(-1, -0.3, 0, 0, 0.5, 1),
+            offsetMs: fc.constantFrom(0, 0, 0.5, 37, 2000),
             offIn: fc.uniqueArray(fc.constantFrom(...LISTENER_KINDS), { maxLength: 2 }),
           }),
         ),
@@ -88,7 +90,7 @@ export const arbitraryPlan: fc.Arbitrary<HearingPlan> = fc
           fc.record({ lowCut: fc.boolean(), evenOut: fc.boolean() }),
         ),
         ducking: settingsFor<SourceId, Ducking>(
-          sources.flatMap(({ id, kind }) => (kind === 'sounds' || kind === 'share' ? [id] : [])),
+          sources.filter(isSound).map(({ id }) => id),
           ducking,
         ),
         groups: fc.array(fc.subarray(people.map(({ id }) => id), { minLength: 1 }), { maxLength: 2 }).map((all) => all.map((members, k) => ({ id: `group-${k}`, name: `Group ${k}`, seats: members }))),

@@ -2,7 +2,7 @@ import { createStore, type StoreApi } from 'zustand/vanilla';
 import { mayIn } from '@/core/access/rights';
 import { withShareLoop } from '@/core/hearing/computer-share';
 import { phonesOf, voiceOf, type SourceId } from '@/core/hearing/ids';
-import { withSeats } from '@/core/hearing/seats';
+import { seatOfPlan, withSeats } from '@/core/hearing/seats';
 import { sourceSettings, type HearingPlan } from '@/core/hearing/plan';
 import { MOST_LINES, MOST_LISTENERS, MOST_SOURCES } from '@/core/limits';
 import type { DeskAction } from '@/core/session/desk-actions';
@@ -250,7 +250,7 @@ export class DeskSession {
     const { plan, seats: before } = this.store.getState();
     this.store.setState({ seats, invitations });
     if (seats !== before) {
-      const places = seats.map(({ id, name, role, line, reflexive }) => ({ id, name, role, line, reflexive }));
+      const places = seats.map(seatOfPlan);
       // A step back must not bring back somebody who is not there.
       this.store.setState({ past: [], future: [] });
       this.plan.set(withSeats(plan, places));

@@ -1,5 +1,6 @@
 import type { CompiledPlan } from '@/core/hearing/compile';
 import { voiceOf } from '@/core/hearing/ids';
+import { personInWords } from '@/core/hearing/names';
 import { isProcessed } from '@/core/hearing/processing';
 import { listenersOf, sourcesOf, type HearingPlan } from '@/core/hearing/plan';
 import type { DeskSeat } from '@/core/session/desk-data';
@@ -25,14 +26,14 @@ type Candidate = Omit<TrackChoice, 'tap'> & { channels: 1 | 2 };
  * input; talkback, voices as they go into the mixes, and the listeners' finished mixes only where they are asked for.
  */
 export function trackCandidates(plan: HearingPlan, { seats, recordMixes, recordTalkback, recordProcessed }: Omit<RecordingChoice, 'leftOut'>): Candidate[] {
-  const fullName = (seat: string, otherwise: string) => seats.find(({ id }) => id === seat)?.fullName ?? otherwise;
+  const fullName = (seat: string, otherwise: string) => personInWords({ name: seats.find(({ id }) => id === seat)?.fullName ?? otherwise, people: plan.seats.find(({ id }) => id === seat)?.people });
   const sources = sourcesOf(plan)
     .filter(({ kind }) => recordTalkback || kind !== 'talkback')
     .map((source): Candidate => ({
       kind: source.kind,
       recorded: source.id,
       name: source.kind === 'voice' || source.kind === 'talkback' ? fullName(source.seat.id, source.name) : source.name,
-      channels: source.kind === 'voice' || source.kind === 'talkback' ? 1 : 2,
+      channels: source.kind === 'voice' || source.kind === 'talkback' || (source.kind === 'input' && !source.input.stereo) ? 1 : 2,
     }));
   const processed = plan.seats
     .filter(({ id }) => recordProcessed && isProcessed(plan, voiceOf(id)))

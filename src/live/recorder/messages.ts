@@ -57,7 +57,7 @@ export interface LineGap {
   atSample: number;
   /** Null when it lasts to the end of the take. */
   endSample: number | null;
-  cause: Extract<GapCause, 'not-in-call' | 'line-lost' | 'device-away'>;
+  cause: Extract<GapCause, 'not-in-call' | 'line-lost' | 'device-away' | 'device-late'>;
 }
 
 /** What the lines did not bring so far; said whenever it changes, and before the ring is closed. */

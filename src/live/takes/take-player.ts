@@ -189,13 +189,14 @@ export class TakePlayer {
   #compile(): CompiledPlan {
     const { muted, solo, levels } = this.store.getState();
     const heard = this.#take.tracks.flatMap(({ id, kind }, place) => {
-      const isSource = kind === 'voice' || kind === 'sounds' || kind === 'share';
+      const isSource = kind === 'voice' || kind === 'sounds' || kind === 'share' || kind === 'input';
       return (solo.size > 0 ? solo.has(id) : isSource) && !muted.has(id) ? [place] : [];
     });
     const gains = Float32Array.from(heard, (place) => dbToGain(levels[this.#take.tracks[place].id] ?? 0));
     return {
       ducking: [],
       processing: [],
+    offsets: [],
       sourceIds: this.#take.tracks.map((_, place): SourceId => `voice:track-${place}`),
       listenerIds: ['program'],
       first: Uint16Array.of(0, heard.length),

@@ -13,7 +13,7 @@ export function deskData(): DeskData {
   return {
     episode: { id: 'e', number: 7, title: 'The slipway', show: 'Boathouse', showId: 's', plannedAt: null, plannedMinutes: 40 },
     role: 'owner',
-    seats: seats.map((one) => ({ ...one, fullName: `${one.name} of the boathouse`, about: '', lineSettings: DEFAULT_LINE, practice: null })),
+    seats: seats.map((one) => ({ ...one, fullName: `${one.name} of the boathouse`, about: '', people: [], lineSettings: DEFAULT_LINE, practice: null })),
     invitations: [],
     pads: [],
     plan: createPlan(seats, [{ id: 'bed', name: 'Bed' }]),

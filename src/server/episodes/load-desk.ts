@@ -1,6 +1,6 @@
 import type { ShowRole } from '@/core/access/rights';
 import { withComputerShare } from '@/core/hearing/computer-share';
-import { withSeats } from '@/core/hearing/seats';
+import { seatOfPlan, withSeats } from '@/core/hearing/seats';
 import type { DeskData, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
 import { listInvitations } from '../access/invitations';
 import type { Querier } from '../database';
@@ -46,7 +46,7 @@ export async function loadDesk(db: Querier, episodeId: string, viewer: DeskViewe
     invitations: invitations.map(seatInvitation),
     pads,
     // The seats are kept on their own; a plan stored before one came or went follows here.
-    plan: withSeats(withComputerShare(plan), seats.map(({ id, name, role, line, reflexive }) => ({ id, name, role, line, reflexive }))),
+    plan: withSeats(withComputerShare(plan), seats.map(seatOfPlan)),
     planVersion: version,
     keys,
     midi,
@@ -57,8 +57,8 @@ export async function loadDesk(db: Querier, episodeId: string, viewer: DeskViewe
   };
 }
 
-export function deskSeat({ id, role, line, practice, line_settings, name, full_name, about, reflexive }: SeatRow): DeskSeat {
-  return { id, role, line, practice, lineSettings: line_settings, name, fullName: full_name, about, reflexive };
+export function deskSeat({ id, role, line, practice, line_settings, name, full_name, about, reflexive, people }: SeatRow): DeskSeat {
+  return { id, role, line, practice, lineSettings: line_settings, name, fullName: full_name, about, reflexive, people };
 }
 
 export const seatInvitation = ({ seat, expiresAt, openedAt }: { seat: string; expiresAt: Date; openedAt: Date | null }): SeatInvitation => ({

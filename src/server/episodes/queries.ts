@@ -78,13 +78,14 @@ const seatRow = z.object({
   name: z.string(),
   full_name: z.string(),
   about: z.string(),
+  people: z.array(z.string()),
 });
 export type SeatRow = z.infer<typeof seatRow>;
 
 /** Everybody who has a place in the episode, in order. */
 export async function listSeats(db: Querier, episode: string): Promise<SeatRow[]> {
   const { rows } = await db.query(
-    `select seat.id, seat.role, seat.line, seat.practice, seat.line_settings,
+    `select seat.id, seat.role, seat.line, seat.practice, seat.line_settings, seat.people,
             person.name, person.full_name, person.about, person.reflexive
        from seat join person on person.id = seat.person_id
       where seat.episode_id = $1 order by seat.place`,

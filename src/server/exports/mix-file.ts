@@ -11,7 +11,7 @@ import { fromSpool, spooling } from './spool';
 import { broadcastFacts, writeSound } from './write-sound';
 
 /** Tracks of sources: what a mix is made of. */
-const SOURCE_KINDS = ['voice', 'sounds', 'share'];
+const SOURCE_KINDS = ['voice', 'sounds', 'share', 'input'];
 
 /** The mix of a take, at the show's loudness where that was asked for. */
 export async function mixFile(job: ExportJob): Promise<MadeFile> {

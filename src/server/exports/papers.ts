@@ -38,6 +38,7 @@ export async function papers(job: ExportJob, files: readonly PackedTrack[]): Pro
     lengthSamples: rated(lengthSamples),
     files,
     people: (await takeConsents(pool, row.id)).map(({ name, wording, agreedAt }) => ({ name, consent: wording, agreedAt: agreedAt.toISOString() })),
+    lines: begin.plan.seats.flatMap(({ name, people }) => (people ? [{ name, people }] : [])),
     gaps: (await listGaps(pool, row.id)).map((gap) => ({ ...gap, file: files.find(({ track }) => track === gap.track)?.file ?? null })),
     plays: await listPlays(pool, row.id),
     markers,

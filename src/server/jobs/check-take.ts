@@ -12,7 +12,7 @@ import { createTrackReader } from './track-reader';
 /** Share of the time the tracks by themselves take, roughly. */
 const TRACKS_SHARE = 0.4;
 /** What carries a source of its own: these are compared with each other. */
-const SOURCE_KINDS = ['voice', 'sounds', 'share'];
+const SOURCE_KINDS = ['voice', 'sounds', 'share', 'input'];
 
 /** Measures every source of a take, and how much of each is in each voice. */
 export async function checkTake({ pool, take: id, progress }: Work): Promise<TakeCheck> {

@@ -1,7 +1,7 @@
 import { z } from '@/core/zod';
-import { MOST_SEATS } from '@/core/limits';
+import { MOST_PEOPLE_BEHIND_A_LINE, MOST_SEATS } from '@/core/limits';
 import { LINE_KINDS, REFLEXIVES } from '@/core/hearing/plan';
-import { lineSettingsSchema, type LineSettings } from '@/core/lines/line-settings';
+import { lineSettingsSchema } from '@/core/lines/line-settings';
 import { seatIdFor } from '@/core/hearing/seats';
 import type { Querier } from '../database';
 import { HttpError, notFound } from '../http/errors';
@@ -9,6 +9,9 @@ import { closeHomes } from '../home/queries';
 import { listSeats, type SeatRow } from '../episodes/queries';
 
 const name = z.string().trim().min(1).max(60);
+
+/** Everybody who speaks on a line; none or one is the seat’s own person. */
+const people = z.array(name).max(MOST_PEOPLE_BEHIND_A_LINE).default([]);
 
 /** A person and their place, as a host writes them down. */
 export const newSeatSchema = z.object({
@@ -18,8 +21,9 @@ export const newSeatSchema = z.object({
   reflexive: z.enum(REFLEXIVES).default('themselves'),
   role: z.enum(['caller', 'producer']).default('caller'),
   line: z.enum(LINE_KINDS).default('link'),
+  people,
 });
-export type NewSeat = z.infer<typeof newSeatSchema>;
+export type NewSeat = Omit<z.infer<typeof newSeatSchema>, 'people'> & { people?: string[] };
 
 /** Gives a person a place in an episode. @throws {HttpError} 404, or 409 when the desk is full */
 export async function addSeat(db: Querier, episode: string, seat: NewSeat): Promise<SeatRow> {
@@ -32,15 +36,16 @@ export async function addSeat(db: Querier, episode: string, seat: NewSeat): Prom
     `with new_person as (
        insert into person (show_id, name, full_name, about, reflexive) values ($2, $4, $5, $6, $7) returning id
      )
-     insert into seat (episode_id, id, person_id, place, role, line)
-     select $1, $3, new_person.id, (select coalesce(max(place), -1) + 1 from seat where episode_id = $1), $8, $9 from new_person`,
-    [episode, shows[0].show_id, id, seat.name, seat.fullName, seat.about, seat.reflexive, seat.role, seat.line],
+     insert into seat (episode_id, id, person_id, place, role, line, people)
+     select $1, $3, new_person.id, (select coalesce(max(place), -1) + 1 from seat where episode_id = $1), $8, $9, $10 from new_person`,
+    [episode, shows[0].show_id, id, seat.name, seat.fullName, seat.about, seat.reflexive, seat.role, seat.line, seat.people ?? []],
   );
   return (await listSeats(db, episode)).find((one) => one.id === id)!;
 }
 
 export const seatChangeSchema = z.object({
-  line: z.enum(['link', 'practice']).optional(),
+  line: z.enum(['link', 'pair', 'practice']).optional(),
+  people: z.array(name).max(MOST_PEOPLE_BEHIND_A_LINE).optional(),
   lineSettings: lineSettingsSchema.optional(),
 });
 
@@ -49,7 +54,7 @@ export async function changeSeat(
   db: Querier,
   episode: string,
   seat: string,
-  change: { line?: 'link' | 'practice'; lineSettings?: LineSettings },
+  change: z.infer<typeof seatChangeSchema>,
 ): Promise<void> {
   const { rows } = await db.query<{ role: string; practice: unknown }>('select role, practice from seat where episode_id = $1 and id = $2', [episode, seat]);
   if (rows.length === 0) throw notFound('seat');
@@ -58,9 +63,9 @@ export async function changeSeat(
     throw new HttpError(409, 'no-practice-voice', 'There is no practice voice for this seat.');
   }
   await db.query(
-    `update seat set line = coalesce($3, line), line_settings = coalesce($4, line_settings)
+    `update seat set line = coalesce($3, line), line_settings = coalesce($4, line_settings), people = coalesce($5, people)
       where episode_id = $1 and id = $2`,
-    [episode, seat, change.line ?? null, change.lineSettings ? JSON.stringify(change.lineSettings) : null],
+    [episode, seat, change.line ?? null, change.lineSettings ? JSON.stringify(change.lineSettings) : null, change.people ?? null],
   );
 }
 

@@ -1,3 +1,4 @@
+import { seatOfPlan } from '@/core/hearing/seats';
 import { z } from '@/core/zod';
 import { BED_DUCKS, FIRST_PLAYERS, forAnybody } from '@/core/hearing/ducking';
 import { createPlan, type Seat } from '@/core/hearing/plan';
@@ -99,8 +100,8 @@ async function seatMaker(db: Querier, show: string, episode: string, maker: Acco
 }
 
 async function hostSeat(db: Querier, episode: string): Promise<Seat> {
-  const [{ id, name, role, line, reflexive }] = await listSeats(db, episode);
-  return { id, name, role, line, reflexive };
+  const [host] = await listSeats(db, episode);
+  return seatOfPlan(host);
 }
 
 /** @throws {HttpError} 409 when the number is taken */

@@ -240,6 +240,8 @@ function sourceNote(plan: HearingPlan, { held, cough }: OnAir, source: Source): 
       return 'pads';
     case 'share':
       return 'shared sound';
+    case 'input':
+      return 'through a device';
     case 'talkback':
       return 'opens while talking';
   }

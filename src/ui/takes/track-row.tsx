@@ -17,6 +17,7 @@ export const KINDS: Record<TakeTrack['kind'], string> = {
   voice: 'voice, as received',
   sounds: 'sounds',
   share: 'shared sound',
+  input: 'input',
   talkback: 'talkback, private',
   feed: 'feed',
   return: 'return: what they heard',

@@ -4,7 +4,7 @@ import { heardAt } from '../compile';
 import { personOf } from '../operands';
 import type { Coupling } from '../coupling';
 import { earsOf, nameInId, phonesOf, returnOf, voiceOf, type SeatId } from '../ids';
-import { listenersOf, sourcesOf, type HearingPlan, type Listener, type Source } from '../plan';
+import { listenersOf, sourceSettings, sourcesOf, type HearingPlan, type Listener, type Source } from '../plan';
 
 /** One step sound takes: through the plan, to the ears of whoever has a listener, or outside the desk. */
 export interface Edge {
@@ -58,9 +58,6 @@ function sharedMouths(plan: HearingPlan): Coupling[] {
   );
 }
 
-/** Sound the desk itself delays nothing; a block in, a block out. */
-const DESK_DELAY_MS = 0;
-
 /** The graph of a plan together with everything that happens outside the desk. */
 export function soundGraph(plan: HearingPlan, onAir: OnAir = NOTHING_ON_AIR): SoundGraph {
   const sources = sourcesOf(plan);
@@ -79,7 +76,7 @@ export function soundGraph(plan: HearingPlan, onAir: OnAir = NOTHING_ON_AIR): So
     for (const source of sources) {
       const db = heardAt(plan, onAir, source, listener, listeners);
       if (db === null) continue;
-      edges[indexOf(source.id)].push({ to: indexOf(listener.id), gain: dbToGain(db), delayMs: DESK_DELAY_MS, coupling: null });
+      edges[indexOf(source.id)].push({ to: indexOf(listener.id), gain: dbToGain(db), delayMs: sourceSettings(plan, source.id).offsetMs, coupling: null });
     }
   }
   for (const { id } of plan.seats) {

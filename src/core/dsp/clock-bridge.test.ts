@@ -1,0 +1,125 @@
+import { describe, expect, it } from 'vitest';
+import { createRandom } from '../random';
+import { ClockBridge } from './clock-bridge';
+import { DRIFT_PPM, EVENED, FLOWING, GLITCHES, LOST, newSoundRing, OUT_FROM, OUT_TO, RATE, writeSound } from './sound-ring';
+
+const BLOCK = 128;
+
+interface Other {
+  /** The writer's clock against the reader's, ppm. */
+  ppm?: number;
+  rate?: number;
+  piece?: number;
+  /** Time of a piece is late by up to so much, s. */
+  jitter?: number;
+  /** Nothing arrives in these stretches, s; what would have is lost. */
+  away?: [from: number, to: number][];
+  seconds: number;
+  signal(t: number): number;
+}
+
+/** A writer and a reader with clocks of their own, in simulated time. Returns what was read. */
+function bridge({ ppm = 0, rate = 48000, piece = 480, jitter = 0, away = [], seconds, signal }: Other, seed = 1) {
+  const ring = newSoundRing();
+  ring.counters[RATE] = rate;
+  const reader = new ClockBridge(ring, 48000);
+  const random = createRandom(seed);
+  const out = new Float32Array(Math.ceil(seconds * 48000));
+  const block = new Float32Array(piece);
+  const [left, right] = [new Float32Array(BLOCK), new Float32Array(BLOCK)];
+  const pieceSeconds = piece / (rate * (1 + ppm / 1e6));
+  let written = 0;
+  let due = pieceSeconds;
+  for (let clock = 0; clock + BLOCK <= out.length; clock += BLOCK) {
+    for (; due <= clock / 48000; ) {
+      for (let i = 0; i < piece; i++) block[i] = signal((written + i) / rate);
+      written += piece;
+      if (!away.some(([from, to]) => due >= from && due < to)) writeSound(ring, block, block, piece);
+      due = written / (rate * (1 + ppm / 1e6)) + pieceSeconds + jitter * random.next();
+    }
+    reader.read(left, right, BLOCK, clock);
+    out.set(left, clock);
+  }
+  return { out, facts: ring.facts };
+}
+
+const tone = (hz: number) => (t: number) => 0.5 * Math.sin(2 * Math.PI * hz * t);
+
+/** What is left of a stretch when the best sine of any frequency near `hz` is taken out, dB against the sine. */
+function residueDb(samples: Float32Array, hz: number): number {
+  let best = Infinity;
+  for (let ppm = -400; ppm <= 400; ppm += 2) best = Math.min(best, residueAt(samples, hz * (1 + ppm / 1e6)));
+  return 10 * Math.log10(best);
+}
+
+function residueAt(samples: Float32Array, hz: number): number {
+  let [sc, ss, energy] = [0, 0, 0];
+  for (let i = 0; i < samples.length; i++) {
+    const phase = (2 * Math.PI * hz * i) / 48000;
+    sc += samples[i] * Math.cos(phase);
+    ss += samples[i] * Math.sin(phase);
+    energy += samples[i] * samples[i];
+  }
+  const fitted = (2 * (sc * sc + ss * ss)) / samples.length;
+  return Math.max(1e-15, 1 - fitted / energy);
+}
+
+describe('a bridge between two clocks', () => {
+  it('passes every sample untouched while the clocks agree, late pieces or not', () => {
+    const noise = createRandom(7);
+    const sent = Float32Array.from({ length: 60 * 48000 }, () => noise.next() - 0.5);
+    const { out, facts } = bridge({ seconds: 60, piece: 1024, jitter: 0.004, signal: (t) => sent[Math.round(t * 48000)] });
+    const begin = out.findIndex((x) => x !== 0);
+    const delay = begin - sent.indexOf(out[begin + 2000], 0) + 2000;
+    let differences = 0;
+    for (let i = begin + BLOCK; i < out.length; i++) if (out[i] !== sent[i - delay]) differences++;
+    expect(differences).toBe(0);
+    expect(facts[GLITCHES]).toBe(0);
+    expect(facts[LOST]).toBe(0);
+    expect(Math.abs(facts[DRIFT_PPM])).toBeLessThan(5);
+  });
+
+  it.each([300, -300, 2000])('evens out a clock that is %i ppm off before a sample is lost, and says by how much', (ppm) => {
+    const { out, facts } = bridge({ seconds: 150, ppm, piece: 1024, jitter: 0.003, signal: tone(997) });
+    expect(facts[GLITCHES], 'outages').toBe(0);
+    expect(facts[LOST]).toBe(0);
+    expect(facts[DRIFT_PPM]).toBeGreaterThan(ppm - 20);
+    expect(facts[DRIFT_PPM]).toBeLessThan(ppm + 20);
+    const due = (ppm / 1e6) * 48000 * 150;
+    // But for the little that more, or less, waits in the ring.
+    expect(Math.abs(facts[EVENED] - due)).toBeLessThan(480);
+    // A steady sine without a click anywhere in the last minute.
+    const tail = out.subarray(out.length - 5 * 48000);
+    let worst = 0;
+    const turn = 2 * Math.cos((2 * Math.PI * 997 * (1 + ppm / 1e6)) / 48000);
+    for (let i = 2; i < tail.length; i++) worst = Math.max(worst, Math.abs(tail[i] - turn * tail[i - 1] + tail[i - 2]));
+    expect(20 * Math.log10(worst), 'no click').toBeLessThan(-60);
+  });
+
+  it('says within a minute that a clock is 300 ppm off', () => {
+    const { facts } = bridge({ seconds: 60, ppm: 300, piece: 1024, jitter: 0.003, signal: tone(400) });
+    expect(facts[DRIFT_PPM]).toBeGreaterThan(200);
+    expect(facts[DRIFT_PPM]).toBeLessThan(400);
+  });
+
+  it('brings 44.1 kHz to 48 kHz with the clock untouched', () => {
+    const { out, facts } = bridge({ seconds: 30, rate: 44100, piece: 441, signal: tone(1000) });
+    expect(facts[GLITCHES]).toBe(0);
+    expect(residueDb(out.subarray(20 * 48000, 21 * 48000), 1000)).toBeLessThan(-85);
+  });
+
+  it('gives silence when nothing comes, goes on by itself, and says from where to where', () => {
+    const { out, facts } = bridge({ seconds: 20, away: [[8, 9.5]], signal: tone(300) });
+    const silent = (at: number) => out.subarray(at * 48000, at * 48000 + 4800).every((x) => x === 0);
+    expect(silent(8.5)).toBe(true);
+    expect(silent(7.5)).toBe(false);
+    expect(silent(10)).toBe(false);
+    expect(facts[FLOWING]).toBe(1);
+    expect(facts[GLITCHES]).toBe(1);
+    expect(facts[OUT_FROM] / 48000).toBeGreaterThan(8);
+    expect(facts[OUT_FROM] / 48000).toBeLessThan(8.05);
+    expect(facts[OUT_TO] / 48000).toBeGreaterThan(9.5);
+    expect(facts[OUT_TO] / 48000).toBeLessThan(9.56);
+    expect(facts[LOST] / 48000).toBeCloseTo(1.5, 1);
+  });
+});

@@ -1,0 +1,64 @@
+/**
+ * Stereo sound on its way from one thread with a clock of its own to another, in shared memory: one writer, one reader.
+ * Positions are counted in frames and wrap at 2^32; what the reader finds out about the other clock is written here too.
+ */
+export interface SoundRing {
+  readonly memory: SharedArrayBuffer;
+  readonly counters: Int32Array;
+  readonly facts: Float64Array;
+  readonly left: Float32Array;
+  readonly right: Float32Array;
+}
+
+/** Frames a ring holds: 1.37 s at 48 kHz. */
+export const RING_FRAMES = 65_536;
+
+/** Places in `counters`. */
+export const WRITTEN = 0;
+/** Rate the writer says it has, Hz; 0 before it did. */
+export const RATE = 1;
+const COUNTERS = 8;
+
+/** Places in `facts`: by the writer, then by the reader. */
+export const LAST_WRITE_MS = 0;
+/** Mean of what waits in the ring, frames. */
+export const WAITING = 1;
+/** How much faster than the reader's the writer's clock is, ppm; NaN while it is not known. */
+export const DRIFT_PPM = 2;
+/** Frames that were evened out by resampling: taken out, or (below 0) put in. */
+export const EVENED = 3;
+/** Frames the reader had to leave silent, or to leave out. */
+export const LOST = 4;
+/** How often that was. */
+export const GLITCHES = 5;
+/** 1 while sound flows. */
+export const FLOWING = 6;
+/** The reader's clock where the last outage began and ended, frames. */
+export const OUT_FROM = 7;
+export const OUT_TO = 8;
+/** Peak of what was read since somebody looked (and set it to 0), linear. */
+export const PEAK = 9;
+const FACTS = 16;
+
+const HEAD_BYTES = 4 * COUNTERS + 8 * FACTS;
+
+export const newSoundRing = (): SoundRing => soundRing(new SharedArrayBuffer(HEAD_BYTES + 2 * 4 * RING_FRAMES));
+
+export const soundRing = (memory: SharedArrayBuffer): SoundRing => ({
+  memory,
+  counters: new Int32Array(memory, 0, COUNTERS),
+  facts: new Float64Array(memory, 4 * COUNTERS, FACTS),
+  left: new Float32Array(memory, HEAD_BYTES, RING_FRAMES),
+  right: new Float32Array(memory, HEAD_BYTES + 4 * RING_FRAMES, RING_FRAMES),
+});
+
+/** Appends a block. Nothing waits: a reader that is more than the ring behind loses the oldest. */
+export function writeSound({ counters, left, right }: SoundRing, newLeft: Float32Array, newRight: Float32Array, length: number): void {
+  const at = counters[WRITTEN];
+  for (let i = 0; i < length; i++) {
+    const place = (at + i) & (RING_FRAMES - 1);
+    left[place] = newLeft[i];
+    right[place] = newRight[i];
+  }
+  Atomics.store(counters, WRITTEN, (at + length) | 0);
+}
