@@ -5,7 +5,9 @@ import { earsOf, phonesOf, voiceOf } from '../ids';
 import { dbInWords, listenerName, someInWords, placeName } from '../names';
 import { NOTHING_ON_AIR, type OnAir } from '../on-air';
 import type { HearingPlan } from '../plan';
+import { couplingsOf, isWired, NO_WIRING, type Wiring } from '../wiring';
 import { deadEnds } from './dead-ends';
+import { deviceFindings } from './devices';
 import type { Finding, FindingKind } from './finding';
 import { originOf, soundGraph, type SoundGraph } from './graph';
 import { worstLoops } from './loops';
@@ -51,13 +53,13 @@ interface AuditNow {
  * Everything that is wrong or risky about who hears what, the world outside the desk included: as it is now, with the hands
  * over the plan, and what will be as soon as those who wait are let in and the hands let go.
  */
-export function auditPlan(plan: HearingPlan, onAir: OnAir = NOTHING_ON_AIR): Audit {
-  const now = auditNow(plan, onAir);
+export function auditPlan(plan: HearingPlan, onAir: OnAir = NOTHING_ON_AIR, wiring: Wiring = NO_WIRING): Audit {
+  const now = auditNow(plan, onAir, wiring);
   const resting = whatRests(plan, onAir);
   if (resting.length === 0) return { ...now, evidence: evidenceOf(plan) };
-  const then = auditNow({ ...plan, waiting: [] }, { ...onAir, cough: {}, held: [] });
+  const then = auditNow({ ...plan, waiting: [] }, { ...onAir, cough: {}, held: [] }, wiring);
   const known = new Set(now.findings.map(({ key }) => key));
-  const soonest = firstToCome((then) => auditNow(...then).findings, resting, known);
+  const soonest = firstToCome((then) => auditNow(...then, wiring).findings, resting, known);
   const later = then.findings
     .filter(({ key, kind }) => !known.has(key) && kind !== 'dead-end')
     .map((finding): Finding => ({ ...soonest(finding), urgent: false }))
@@ -72,8 +74,8 @@ function evidenceOf({ couplings }: HearingPlan): Evidence {
   return { noted: couplings.length - measured, measured };
 }
 
-function auditNow(plan: HearingPlan, onAir: OnAir): AuditNow {
-  const graph = soundGraph(plan, onAir);
+function auditNow(plan: HearingPlan, onAir: OnAir, wiring: Wiring): AuditNow {
+  const graph = soundGraph(plan, onAir, couplingsOf(plan, wiring));
   const hasCouplings = graph.edges.some((edges) => edges.some(({ coupling }) => coupling !== null));
   const marginDb = hasCouplings ? stabilityMarginDb(graph) : Infinity;
   const loops = hasCouplings ? worstLoops(graph, MOST_LOOPS) : [];
@@ -81,6 +83,8 @@ function auditNow(plan: HearingPlan, onAir: OnAir): AuditNow {
   const howls = marginDb < HOWL_MARGIN_DB;
   const findings: Finding[] = [];
   for (const harm of heard.values()) {
+    // What is plugged in wrongly is said of the devices.
+    if (isWired(harm.coupling)) continue;
     const inLoop = howls ? loops.find(({ couplings }) => couplings.includes(harm.coupling)) : undefined;
     if (inLoop) findings.push(howlFinding(plan, harm.coupling, inLoop, marginDb));
     else if (harm.echoes.length > 0) findings.push(echoFinding(plan, harm));
@@ -93,15 +97,16 @@ function auditNow(plan: HearingPlan, onAir: OnAir): AuditNow {
     // A loop may harm nobody by name, with only machines on it; it howls all the same.
     for (const loop of loops.filter(({ gainDb }) => gainDb > -HOWL_MARGIN_DB)) {
       const [coupling] = loop.couplings;
+      if (loop.couplings.some(isWired)) continue;
       if (!findings.some(({ kind, key }) => kind === 'howl' && loop.couplings.some(({ id }) => key === `howl/${id}`))) {
         findings.push(howlFinding(plan, coupling, loop, marginDb));
       }
     }
   }
-  findings.push(...ownVoiceLate(plan), ...deadEnds(plan));
-  const rank: Record<FindingKind, number> = { howl: 0, echo: 1, 'own-voice-late': 2, double: 3, 'dead-end': 4 };
+  findings.push(...ownVoiceLate(plan), ...deviceFindings(plan, wiring), ...deadEnds(plan, wiring));
+  const rank: Record<FindingKind, number> = { howl: 0, echo: 1, device: 2, 'own-voice-late': 3, double: 4, 'dead-end': 5 };
   findings.sort((a, b) => Number(b.urgent) - Number(a.urgent) || rank[a.kind] - rank[b.kind]);
-  const echoes = findings.some(({ kind }) => kind === 'echo');
+  const echoes = findings.some(({ kind }) => kind === 'echo') || [...heard.values()].some(({ coupling, echoes: all }) => isWired(coupling) && all.length > 0);
   return { verdict: howls ? 'howl' : echoes ? 'echo' : 'safe', marginDb, loops, findings };
 }
 

@@ -3,10 +3,11 @@ import type { ListenerId, SourceId } from '../ids';
 import { listenerName } from '../names';
 import { exceptionAt, operandFor, ruleSays } from '../operands';
 import { listenersOf, sourceSettings, sourcesOf, type HearingPlan } from '../plan';
+import type { Wiring } from '../wiring';
 import type { Finding, Fix, Mistake } from './finding';
 
 /** What leads nowhere: sources nobody hears, listeners who hear nothing, exceptions without effect. */
-export function deadEnds(plan: HearingPlan): Finding[] {
+export function deadEnds(plan: HearingPlan, { outlets }: Pick<Wiring, 'outlets'>): Finding[] {
   const compiled = compilePlan(plan);
   const sources = sourcesOf(plan);
   const listeners = listenersOf(plan);
@@ -47,8 +48,8 @@ export function deadEnds(plan: HearingPlan): Finding[] {
   }
   for (const feed of plan.feeds) {
     const id: ListenerId = `feed:${feed.id}`;
-    if (plan.couplings.some(({ from }) => from === id)) continue;
-    say('listener-no-way-out', id, false, `The feed “${feed.name}” leaves the desk nowhere; it is only recorded, with the mixes.`, [
+    if (plan.couplings.some(({ from }) => from === id) || outlets.some(({ listener }) => listener === id)) continue;
+    say('listener-no-way-out', id, false, `The feed “${feed.name}” leaves the desk nowhere; it is only recorded, with the mixes. Give it an outlet in Prepare.`, [
       { label: 'Remove the feed', effect: 'Nobody hears a difference.', changes: [{ type: 'remove-feed', feed: feed.id }] },
     ]);
   }

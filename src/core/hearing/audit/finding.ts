@@ -1,6 +1,7 @@
+import type { SourceId } from '../ids';
 import type { PlanChange } from './plan-change';
 
-export const FINDING_KINDS = ['howl', 'echo', 'double', 'dead-end', 'own-voice-late'] as const;
+export const FINDING_KINDS = ['howl', 'echo', 'double', 'dead-end', 'own-voice-late', 'device'] as const;
 export type FindingKind = (typeof FINDING_KINDS)[number];
 
 /** What made it, by the name of the mistake, where it has one. */
@@ -19,7 +20,19 @@ export type Mistake =
   | 'listener-hears-nothing'
   | 'listener-no-way-out'
   | 'idle-exception'
-  | 'own-voice-in-phones';
+  | 'own-voice-in-phones'
+  | 'both-ends-one-cable'
+  | 'one-output-two-returns'
+  | 'return-at-own-phones'
+  | 'two-mixes-one-output'
+  | 'input-is-other-return'
+  | 'input-used-twice'
+  | 'one-end-only'
+  | 'feed-into-input'
+  | 'phones-on-loudspeakers';
+
+/** A change of what is plugged in where. */
+export type WiringChange = { type: 'unplug-outlet'; id: string } | { type: 'unplug-input'; source: SourceId };
 
 export interface Fix {
   /** What the button says. */
@@ -27,6 +40,8 @@ export interface Fix {
   /** What it will change, and for whom. */
   effect: string;
   changes: PlanChange[];
+  /** What it pulls besides. */
+  wiring?: WiringChange[];
 }
 
 /** One thing the audit has to say. */

@@ -59,7 +59,7 @@ function sharedMouths(plan: HearingPlan): Coupling[] {
 }
 
 /** The graph of a plan together with everything that happens outside the desk. */
-export function soundGraph(plan: HearingPlan, onAir: OnAir = NOTHING_ON_AIR): SoundGraph {
+export function soundGraph(plan: HearingPlan, onAir: OnAir = NOTHING_ON_AIR, more: readonly Coupling[] = []): SoundGraph {
   const sources = sourcesOf(plan);
   const listeners = listenersOf(plan);
   const places: string[] = [
@@ -87,7 +87,7 @@ export function soundGraph(plan: HearingPlan, onAir: OnAir = NOTHING_ON_AIR): So
   for (const { id } of plan.seats) {
     if (indexOf(voiceOf(id)) >= 0) edges[indexOf(mouthOf(id))].push({ to: indexOf(voiceOf(id)), gain: 1, delayMs: 0, coupling: null });
   }
-  for (const coupling of [...plan.couplings, ...sharedMouths(plan)]) {
+  for (const coupling of [...plan.couplings, ...more, ...sharedMouths(plan)]) {
     const from = indexOf(coupling.from.startsWith('voice:') ? mouthOf(nameInId(coupling.from)) : coupling.from);
     const to = indexOf(coupling.to);
     if (from < 0 || to < 0) continue;

@@ -1,0 +1,90 @@
+import { z } from '../zod';
+
+export const DEVICE_KINDS = ['input', 'output'] as const;
+export type DeviceKind = (typeof DEVICE_KINDS)[number];
+
+/** A device as the browser lists it. */
+export interface ListedDevice {
+  id: string;
+  kind: DeviceKind;
+  label: string;
+  group: string;
+}
+
+/** An input or output of this computer, held by its id, and known again by its label when the id is new. */
+export interface KnownDevice {
+  /** Ours, and stays: choices hang on it. */
+  key: string;
+  kind: DeviceKind;
+  /** The browser's. */
+  id: string;
+  label: string;
+  /** What the host calls it; empty for its label. */
+  name: string;
+  here: boolean;
+  /** Made up by the product. */
+  simulated: boolean;
+}
+
+/** What a host reads. */
+export const deviceName = ({ name, label }: Pick<KnownDevice, 'name' | 'label'>): string => name || label || 'a device without a name';
+
+/** Which channels of an input reach the source. A browser gives two of an input at most. */
+export const INPUT_CHANNELS = ['stereo', 'left', 'right', 'both', 'swapped'] as const;
+export type InputChannels = (typeof INPUT_CHANNELS)[number];
+
+export const INPUT_CHANNEL_WORDS: Record<InputChannels, string> = Object.freeze({
+  stereo: 'left and right as they are',
+  left: 'the left one, on both sides',
+  right: 'the right one, on both sides',
+  both: 'both added, in the middle',
+  swapped: 'left and right swapped',
+});
+
+/** Which channels of an output a mix leaves by. */
+export const OUTPUT_CHANNELS = ['stereo', 'left', 'right'] as const;
+export type OutputChannels = (typeof OUTPUT_CHANNELS)[number];
+
+export const OUTPUT_CHANNEL_WORDS: Record<OutputChannels, string> = Object.freeze({
+  stereo: 'left and right',
+  left: 'left only, in mono',
+  right: 'right only, in mono',
+});
+
+/** Whether two mixes on one output would meet there. */
+export const channelsMeet = (a: OutputChannels, b: OutputChannels): boolean => a === 'stereo' || b === 'stereo' || a === b;
+
+/** Brings an input's two channels to where they are wanted, in place. */
+export function mapChannels(channels: InputChannels, left: Float32Array, right: Float32Array, length: number): void {
+  switch (channels) {
+    case 'stereo':
+      return;
+    case 'left':
+      for (let i = 0; i < length; i++) right[i] = left[i];
+      return;
+    case 'right':
+      for (let i = 0; i < length; i++) left[i] = right[i];
+      return;
+    case 'both':
+      // Half of each: two full channels of one voice stay at its level.
+      for (let i = 0; i < length; i++) left[i] = right[i] = 0.5 * (left[i] + right[i]);
+      return;
+    case 'swapped':
+      for (let i = 0; i < length; i++) {
+        const kept = left[i];
+        left[i] = right[i];
+        right[i] = kept;
+      }
+  }
+}
+
+const text = z.string().max(200);
+export const knownDeviceSchema: z.ZodType<KnownDevice> = z.object({
+  key: text,
+  kind: z.enum(DEVICE_KINDS),
+  id: text,
+  label: text,
+  name: z.string().max(60),
+  here: z.boolean(),
+  simulated: z.boolean(),
+});
