@@ -1,0 +1,151 @@
+import { ClockBridge } from '../dsp/clock-bridge';
+import { SINC_REACH, stereoInRing } from '../dsp/sinc';
+import { LAST_WRITE_MS, RATE, writeSound, type SoundRing } from '../dsp/sound-ring';
+import { createFarEnd, type FarEnd } from './far-end';
+
+/** Made-up devices, for a machine that has none. */
+export const RACK_CABLES = ['cable-1', 'cable-2', 'cable-3'] as const;
+export const RACK_DEVICES = ['microphone', 'phones', ...RACK_CABLES] as const;
+export type RackDevice = (typeof RACK_DEVICES)[number];
+
+/** An outside program that takes one cable as its microphone's source and plays into another. */
+export interface RackProgram {
+  hears: RackDevice;
+  speaksInto: RackDevice;
+  /** Clips of everybody there. */
+  people: Float32Array[][];
+  seed: number;
+  sendsBack: boolean;
+  loudspeakers: boolean;
+}
+
+/** How a made-up device’s clock runs. */
+export interface RackClock {
+  rate: number;
+  /** Against the computer's, ppm. */
+  ppm: number;
+}
+
+const MASK = 2 ** 14 - 1;
+const TRUE_CLOCK: RackClock = { rate: 48000, ppm: 0 };
+
+interface Bus {
+  left: Float32Array;
+  right: Float32Array;
+  now: { left: Float32Array; right: Float32Array };
+  clock: RackClock;
+  /** Who captures here, and how far. */
+  ring: SoundRing | null;
+  at: number;
+}
+
+interface Running {
+  program: RackProgram;
+  farEnd: FarEnd;
+  said: Float32Array;
+}
+
+/**
+ * Made-up cables as real ones behave: whatever is played into a cable, by the desk or by an outside program, comes out of its
+ * other end. Each device may have a clock or a rate of its own; what is captured there is then resampled as a device would.
+ */
+export class DeviceRack {
+  readonly #length: number;
+  readonly #buses = new Map<RackDevice, Bus>();
+  readonly #outlets = new Map<string, { device: RackDevice; bridge: ClockBridge }>();
+  readonly #mono: Float32Array;
+  readonly #left: Float32Array;
+  readonly #right: Float32Array;
+  readonly #pieceLeft: Float32Array;
+  readonly #pieceRight: Float32Array;
+  #programs: Running[] = [];
+  #clock = 0;
+
+  constructor(maxBlock: number) {
+    this.#length = maxBlock;
+    this.#mono = new Float32Array(maxBlock);
+    this.#left = new Float32Array(maxBlock);
+    this.#right = new Float32Array(maxBlock);
+    this.#pieceLeft = new Float32Array(4 * maxBlock);
+    this.#pieceRight = new Float32Array(4 * maxBlock);
+    for (const device of RACK_DEVICES) {
+      const side = () => new Float32Array(MASK + 1);
+      this.#buses.set(device, { left: side(), right: side(), now: { left: new Float32Array(maxBlock), right: new Float32Array(maxBlock) }, clock: TRUE_CLOCK, ring: null, at: 0 });
+    }
+  }
+
+  /** Somebody captures a device from now on; null for nobody. */
+  capture(device: RackDevice, ring: SoundRing | null): void {
+    const bus = this.#bus(device);
+    bus.ring = ring;
+    bus.at = Math.max(0, this.#clock - SINC_REACH);
+    if (ring) ring.counters[RATE] = bus.clock.rate;
+  }
+
+  /** A mix is played into a device from now on; null for no longer. */
+  play(id: string, device: RackDevice, ring: SoundRing | null): void {
+    if (ring) this.#outlets.set(id, { device, bridge: new ClockBridge(ring, 48000) });
+    else this.#outlets.delete(id);
+  }
+
+  setClock(device: RackDevice, clock: RackClock): void {
+    const bus = this.#bus(device);
+    bus.clock = clock;
+    if (bus.ring) bus.ring.counters[RATE] = clock.rate;
+  }
+
+  setPrograms(programs: readonly RackProgram[]): void {
+    this.#programs = programs.map((program) => ({ program, farEnd: createFarEnd({ ...program, maxBlock: this.#length }), said: new Float32Array(this.#length) }));
+  }
+
+  /** One block of everything. `nowMs` is noted where something is captured. */
+  step(length: number, nowMs: number): void {
+    for (const { now } of this.#buses.values()) {
+      now.left.fill(0);
+      now.right.fill(0);
+    }
+    for (const { device, bridge } of this.#outlets.values()) {
+      bridge.read(this.#left, this.#right, length, this.#clock);
+      this.#add(device, this.#left, this.#right, length);
+    }
+    for (const { program, said } of this.#programs) this.#add(program.speaksInto, said, said, length);
+    for (const { program, farEnd, said } of this.#programs) {
+      const { left, right } = this.#bus(program.hears).now;
+      for (let i = 0; i < length; i++) this.#mono[i] = 0.5 * (left[i] + right[i]);
+      farEnd.process(this.#mono, said, length);
+    }
+    for (const bus of this.#buses.values()) this.#keep(bus, length, nowMs);
+    this.#clock += length;
+  }
+
+  #add(device: RackDevice, left: Float32Array, right: Float32Array, length: number): void {
+    const { now } = this.#bus(device);
+    for (let i = 0; i < length; i++) {
+      now.left[i] += left[i];
+      now.right[i] += right[i];
+    }
+  }
+
+  #keep(bus: Bus, length: number, nowMs: number): void {
+    for (let i = 0; i < length; i++) {
+      bus.left[(this.#clock + i) & MASK] = bus.now.left[i];
+      bus.right[(this.#clock + i) & MASK] = bus.now.right[i];
+    }
+    const { ring, clock } = bus;
+    if (!ring) return;
+    if (clock.rate === 48000 && clock.ppm === 0) writeSound(ring, bus.now.left, bus.now.right, length);
+    else this.#resampled(bus, ring, this.#clock + length);
+    ring.facts[LAST_WRITE_MS] = nowMs;
+  }
+
+  #resampled(bus: Bus, ring: SoundRing, until: number): void {
+    const step = 48000 / (bus.clock.rate * (1 + bus.clock.ppm / 1e6));
+    let count = 0;
+    for (; bus.at + SINC_REACH < until && count < this.#pieceLeft.length; bus.at += step) stereoInRing(bus.left, bus.right, MASK, bus.at, this.#pieceLeft, this.#pieceRight, count++);
+    writeSound(ring, this.#pieceLeft, this.#pieceRight, count);
+  }
+
+  #bus(device: RackDevice): Bus {
+    return this.#buses.get(device)!;
+  }
+}
