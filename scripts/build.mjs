@@ -15,7 +15,7 @@ export async function buildWorklet() {
   const { build } = await import('esbuild');
   mkdirSync('src/live/generated', { recursive: true });
   await build({
-    entryPoints: { 'mix.worklet': 'src/live/worklet/mix.worklet.ts', 'capture.worklet': 'src/live/worklet/capture.worklet.ts', 'home.worklet': 'src/live/worklet/home.worklet.ts', 'import.worker': 'src/live/sounds/import.worker.ts' },
+    entryPoints: { 'mix.worklet': 'src/live/worklet/mix.worklet.ts', 'capture.worklet': 'src/live/worklet/capture.worklet.ts', 'home.worklet': 'src/live/worklet/home.worklet.ts', 'outlet.worklet': 'src/live/worklet/outlet.worklet.ts', 'rack.worklet': 'src/live/worklet/rack.worklet.ts', 'ring.worklet': 'src/live/worklet/ring.worklet.ts', 'import.worker': 'src/live/sounds/import.worker.ts' },
     // The FLAC library looks for Node's modules only where it runs in Node.
     external: ['fs', 'path', 'crypto'],
     outdir: 'src/live/generated',

@@ -7,14 +7,15 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { wavHeader } from '../src/core/formats/wav/header';
 import { encodeSamples } from '../src/core/formats/wav/sample-format';
-import { DEMO_VOICES, demoClipPath } from '../src/core/practice/demo-conversation';
+import { DEMO_VOICES, demoClipPath, FAR_END_VOICES, farEndClipPath } from '../src/core/practice/demo-conversation';
 import { createRandom } from '../src/core/random';
 
 const RATE = 48000;
 const scratch = mkdtempSync(join(tmpdir(), 'demo-audio-'));
 
 function makeVoices(): void {
-  for (const voice of DEMO_VOICES) {
+  const all = [DEMO_VOICES.map((voice) => ({ voice, pathOf: demoClipPath })), FAR_END_VOICES.map((voice) => ({ voice, pathOf: farEndClipPath }))].flat();
+  for (const { voice, pathOf } of all) {
     voice.lines.forEach((text, line) => {
       const raw = join(scratch, 'raw.wav');
       const clean = join(scratch, 'clean.wav');
@@ -23,7 +24,7 @@ function makeVoices(): void {
       // No dither: silence stays digital silence. The ends of the clip are trimmed and faded.
       execFileSync('sox', ['-D', raw, '-r', String(RATE), '-c', '1', '-b', '24', clean, 'gain', '-6', 'highpass', '70',
         'silence', '1', '0.02', '0.2%', 'reverse', 'silence', '1', '0.02', '0.2%', 'fade', '0.02', 'reverse', 'fade', '0.01']);
-      writeFlac(clean, demoClipPath(voice.id, line), voice.loudnessLufs - loudnessOf(clean));
+      writeFlac(clean, pathOf(voice.id, line), voice.loudnessLufs - loudnessOf(clean));
     });
   }
 }

@@ -25,7 +25,7 @@ export function listenerName(listener: Listener): string {
 }
 
 /** Who sits in a seat: `Odalys`, or with everybody on the line `Harbour office (Ana and Ben)`. */
-export const personInWords = ({ name, people }: Pick<Seat, 'name' | 'people'>): string => (people ? `${name} (${listInWords(people)})` : name);
+export const personInWords = ({ name, people }: Pick<Seat, 'name' | 'people'>): string => (people && people.length > 1 ? `${name} (${listInWords(people)})` : name);
 
 /** Level in words with a true minus sign: `−18 dB`. */
 export function dbInWords(db: number): string {

@@ -1,6 +1,6 @@
 import { channelsMeet, type InputChannels, type OutputChannels } from '../devices/device';
 import { declareCoupling, type Coupling, type CouplingFrom, type CouplingKind, type CouplingTo } from './coupling';
-import { earsOf, phonesOf, returnOf, voiceOf, type ListenerId, type SeatId, type SourceId } from './ids';
+import { earsOf, phonesOf, voiceOf, type ListenerId, type SeatId, type SourceId } from './ids';
 import { sourceOfLine } from './seats';
 import { listenersOf, type HearingPlan } from './plan';
 
@@ -109,11 +109,13 @@ export function couplingsOf(plan: HearingPlan, { known, inputs, outlets, cameBac
   return [...byCable, ...shared, ...same, ...(open && loud && !noted ? [wired('loudspeakers', earsOf(host), voiceOf(host))] : [])];
 }
 
+/** The outlet that is the return of a pair line. */
+export const outletOfLine = (seat: SeatId): string => `line:${seat}`;
+
 /** Which ends of a pair line are chosen. */
 export function endsOf({ inputs, outlets }: Wiring, seat: { id: SeatId; role: 'host' | 'caller' | 'producer' }): { input: boolean; output: boolean } {
-  const listener: ListenerId = seat.role === 'producer' ? 'program' : returnOf(seat.id);
   return {
     input: inputs.some(({ source }) => source === sourceOfLine(seat)),
-    output: outlets.some((outlet) => outlet.listener === listener && (seat.role !== 'producer' || outlet.id === seat.id)),
+    output: outlets.some(({ id }) => id === outletOfLine(seat.id)),
   };
 }

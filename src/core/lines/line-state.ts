@@ -1,7 +1,7 @@
 import type { GuestPhase } from './messages';
 
-/** The states of a link, in the order a guest goes through them. */
-export const LINE_STATES = ['none', 'invited', 'opened', 'checking', 'waiting', 'live', 'lost', 'back', 'left'] as const;
+/** The states of a line: of a link in the order a guest goes through them, then those that only a pair of devices has. */
+export const LINE_STATES = ['none', 'invited', 'opened', 'checking', 'waiting', 'live', 'lost', 'back', 'left', 'unplugged', 'one-end', 'plugged', 'silent', 'away', 'refused', 'looped'] as const;
 export type LineState = (typeof LINE_STATES)[number];
 
 /** What the host reads. */
@@ -15,6 +15,13 @@ export const LINE_STATE_WORDS: Record<LineState, string> = Object.freeze({
   lost: 'connection lost',
   back: 'back after a loss',
   left: 'has left',
+  unplugged: 'no devices chosen',
+  'one-end': 'one end is missing',
+  plugged: 'devices are there',
+  silent: 'silent so far',
+  away: 'device away',
+  refused: 'device cannot be opened',
+  looped: 'kept shut: both ends are one cable',
 });
 
 /** What is known of a link; `sinceMs` is the clock when its state began. */

@@ -55,6 +55,28 @@ export const DEMO_VOICES: readonly DemoVoice[] = [
   },
 ];
 
+/** People at the far end of made-up cables, in an outside program, and somebody at the made-up microphone. */
+export const FAR_END_VOICES: readonly DemoVoice[] = [
+  {
+    id: 'ines',
+    synthesiser: { variant: 'en-gb+f5', pitch: 40, speed: 156 },
+    loudnessLufs: -23,
+    lines: ['Harbour office here. I can hear you well.', 'The tide tables hang where they always hung.', 'We close the slip at noon, chain or no chain.'],
+  },
+  {
+    id: 'anselm',
+    synthesiser: { variant: 'en+m5', pitch: 40, speed: 148 },
+    loudnessLufs: -23,
+    lines: ['And this is Anselm, at the same table.', 'I keep the logbook, she keeps the keys.'],
+  },
+  {
+    id: 'microphone',
+    synthesiser: { variant: 'en-gb+f1', pitch: 50, speed: 160 },
+    loudnessLufs: -24,
+    lines: ['One, two. This is the made-up microphone.', 'Whoever has none of their own can try everything with me.'],
+  },
+];
+
 /** Everybody is heard once in the first quarter of a minute; then the talk begins. */
 const talk: readonly [speaker: string, line: number][] = [
   ['maren', 0],
@@ -78,6 +100,9 @@ export const DEMO_TURNS: readonly Turn[] = talk.map(([speaker, clip]) => ({
   speaker: DEMO_VOICES.findIndex(({ id }) => id === speaker),
   clip,
 }));
+
+/** Where a clip of the far end is served from, and stored below `public`. */
+export const farEndClipPath = (voice: string, line: number): string => `/practice/far-end/${voice}-${line + 1}.flac`;
 
 /** Where a demo clip is served from, and stored below `public`. */
 export function demoClipPath(voice: string, line: number): string {

@@ -59,6 +59,7 @@ export class DeviceRack {
   readonly #pieceLeft: Float32Array;
   readonly #pieceRight: Float32Array;
   #programs: Running[] = [];
+  #tone: { device: RackDevice; samples: Float32Array; at: number } | null = null;
   #clock = 0;
 
   constructor(maxBlock: number) {
@@ -88,6 +89,11 @@ export class DeviceRack {
     else this.#outlets.delete(id);
   }
 
+  /** Plays a sound into a device once, beside everything else. */
+  tone(device: RackDevice, samples: Float32Array): void {
+    this.#tone = { device, samples, at: 0 };
+  }
+
   setClock(device: RackDevice, clock: RackClock): void {
     const bus = this.#bus(device);
     bus.clock = clock;
@@ -108,6 +114,7 @@ export class DeviceRack {
       bridge.read(this.#left, this.#right, length, this.#clock);
       this.#add(device, this.#left, this.#right, length);
     }
+    this.#playTone(length);
     for (const { program, said } of this.#programs) this.#add(program.speaksInto, said, said, length);
     for (const { program, farEnd, said } of this.#programs) {
       const { left, right } = this.#bus(program.hears).now;
@@ -116,6 +123,19 @@ export class DeviceRack {
     }
     for (const bus of this.#buses.values()) this.#keep(bus, length, nowMs);
     this.#clock += length;
+  }
+
+  #playTone(length: number): void {
+    const tone = this.#tone;
+    if (!tone) return;
+    const { left, right } = this.#bus(tone.device).now;
+    const count = Math.min(length, tone.samples.length - tone.at);
+    for (let i = 0; i < count; i++) {
+      left[i] += tone.samples[tone.at + i];
+      right[i] += tone.samples[tone.at + i];
+    }
+    tone.at += count;
+    if (tone.at >= tone.samples.length) this.#tone = null;
   }
 
   #add(device: RackDevice, left: Float32Array, right: Float32Array, length: number): void {

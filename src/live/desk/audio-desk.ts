@@ -4,24 +4,25 @@ import {
   type MixWorkletOptions,
   type ToMixWorklet,
 } from '../worklet/messages';
+import type { PortKind } from '../patch/port-table';
+import { openContext } from '../devices/open-context';
 import { statusBoard, statusBoardBytes, type StatusBoard } from '../worklet/status-board';
 
 export interface AudioDeskOptions {
   sources: number;
   listeners: number;
-  /** Stereo inputs and outputs of the node. Output 0 is heard here. */
-  inputs: number;
-  outputs: number;
+  ports: Record<PortKind, number>;
+  /** Plays output 0 at this device, where an empty id is the one the system offers; null for a desk whose mixes leave by outlets. */
+  hearAt: string | null;
   onFailure(message: string): void;
 }
-
-/** Input and output 0 of the node are the host's microphone and phones; line k has k + 1. */
-export const lineConnector = (place: number): number => place + 1;
 
 /** The audio thread with the engine in it, and the page's end of everything shared with it. */
 export interface AudioDesk {
   readonly context: AudioContext;
   readonly node: AudioWorkletNode;
+  /** How many ports the thread has. */
+  readonly ports: Record<PortKind, number>;
   readonly board: StatusBoard;
   tell(message: ToMixWorklet, transfer?: Transferable[]): void;
   close(): Promise<void>;
@@ -34,20 +35,21 @@ export async function openAudioDesk(options: AudioDeskOptions): Promise<AudioDes
   if (!globalThis.crossOriginIsolated) {
     throw new Error('This browser does not share memory between page and audio thread; the desk needs a current Chromium, Firefox or Safari.');
   }
-  const context = new AudioContext({ sampleRate: SAMPLE_RATE, latencyHint: 'interactive' });
+  const { sources, listeners, ports, hearAt } = options;
+  // No device of its own: one that is pulled out must not stop the engine.
+  const context = openContext(hearAt ?? { type: 'none' });
   try {
     await context.audioWorklet.addModule(new URL('../generated/mix.worklet.js', import.meta.url));
   } catch (cause) {
     await context.close();
     throw new Error('The audio engine could not be loaded. Reload the page.', { cause });
   }
-  const { sources, listeners, inputs, outputs } = options;
   const status = new SharedArrayBuffer(statusBoardBytes(sources, listeners));
   const processorOptions: MixWorkletOptions = { sources, listeners, status };
   const node = new AudioWorkletNode(context, MIX_PROCESSOR, {
-    numberOfInputs: inputs,
-    numberOfOutputs: outputs,
-    outputChannelCount: new Array<number>(outputs).fill(2),
+    numberOfInputs: ports.inputs,
+    numberOfOutputs: ports.outputs,
+    outputChannelCount: new Array<number>(ports.outputs).fill(2),
     channelCount: 2,
     channelCountMode: 'max',
     channelInterpretation: 'discrete',
@@ -55,10 +57,13 @@ export async function openAudioDesk(options: AudioDeskOptions): Promise<AudioDes
   });
   node.port.onmessage = ({ data }: MessageEvent<FromMixWorklet>) => options.onFailure(data.message);
   node.onprocessorerror = () => options.onFailure('The audio engine stopped. Reload the page; what was recorded is safe.');
-  node.connect(context.destination, 0);
+  // Where a context cannot do without a device it plays nothing there.
+  const heard = new GainNode(context, { gain: hearAt === null ? 0 : 1 });
+  node.connect(heard, 0).connect(context.destination);
   return {
     context,
     node,
+    ports,
     board: statusBoard(status, sources, listeners),
     tell: (message, transfer = []) => node.port.postMessage(message, transfer),
     async close() {

@@ -4,6 +4,7 @@ import type { CompiledPlan } from '@/core/hearing/compile';
 import { setSource } from '@/core/hearing/edit';
 import type { HearingPlan } from '@/core/hearing/plan';
 import { deskData } from '../testing/desk-data';
+import { NO_WIRING } from '@/core/hearing/wiring';
 import { DeskPlan } from './desk-plan';
 import { initialDeskState } from './desk-state';
 
@@ -23,6 +24,7 @@ function openPlan() {
   const plan = new DeskPlan(data, store, {
     inForce: (compiled, { rampSeconds, number }) => heard.inForce.push({ compiled, rampSeconds, number }),
     pinned: () => heard.pinned,
+    wiring: () => NO_WIRING,
     changed: () => undefined,
     trouble: (sentence) => heard.troubles.push(sentence),
   });

@@ -3,6 +3,7 @@ import { auditPlan, type PlanChange } from '@/core/hearing/audit/index';
 import { compilePlan, type CompiledPlan } from '@/core/hearing/compile';
 import { differences } from '@/core/hearing/merge';
 import type { HearingPlan } from '@/core/hearing/plan';
+import type { Wiring } from '@/core/hearing/wiring';
 import { keepSlots, NoPlaceError, slotsInOrder, type Slots } from '@/core/hearing/slots';
 import { MOST_LISTENERS, MOST_SOURCES } from '@/core/limits';
 import type { DeskData } from '@/core/session/desk-data';
@@ -26,6 +27,8 @@ interface DeskPlanHearers {
   pinned(): ReadonlySet<string>;
   /** This window changed the plan, and it comes into force next. */
   changed(plan: HearingPlan, before: HearingPlan): void;
+  /** What is plugged in where at this desk. */
+  wiring(): Wiring;
   trouble(sentence: string): void;
 }
 
@@ -121,12 +124,18 @@ export class DeskPlan {
     this.#replace(stored.plan);
   }
 
+  /** Looks again at everything that could be wrong: what is plugged in where may have changed, or the plan. */
+  auditAgain(): void {
+    const { plan, onAir } = this.#store.getState();
+    this.#store.setState({ audit: auditPlan(plan, onAir, this.#hearers.wiring()) });
+  }
+
   /** Puts the plan into force as it and the host's hands on air are now. */
   enforce(rampSeconds?: number): void {
     const { plan, onAir } = this.#store.getState();
     this.#slots = keepSlots(this.#slots, plan, MOST_PLACES, this.#hearers.pinned());
     this.#compiled = compilePlan(plan, { onAir, slots: this.#slots });
-    this.#store.setState({ audit: auditPlan(plan, onAir) });
+    this.auditAgain();
     // What only the host's phones hear is no other plan for a take.
     const same = plan === this.#inForce.plan && JSON.stringify(keptHands(onAir)) === JSON.stringify(keptHands(this.#inForce.onAir));
     this.#inForce = { number: this.#inForce.number + (same ? 0 : 1), plan, onAir, rampSeconds };

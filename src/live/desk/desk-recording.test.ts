@@ -29,7 +29,7 @@ function desk(change: Partial<DeskState> = {}) {
     compiled: () => compilePlan(store.getState().plan, { slots: (slots = keepSlots(slots, store.getState().plan, { sources: 40, listeners: 40 })) }),
     inForce: () => ({ number: 5, plan: store.getState().plan, onAir: store.getState().onAir }),
     signedOut: () => store.setState({ signedOut: true }),
-    silentSeats: () => ['runa'],
+    silentSources: () => [{ source: 'voice:runa', cause: 'not-in-call' }],
     plays,
     trouble: (sentence) => store.setState(({ troubles }) => ({ troubles: [...troubles, sentence] })),
   });
@@ -134,13 +134,13 @@ describe('the recording of a desk', () => {
     const { recording, audio, board } = desk();
     await recording.start(audio);
     board.clocks[RECORDED_FRAMES] = 5 * SECOND;
-    recording.lineMedia('runa', true, 0);
+    recording.sourceMedia('voice:runa', true, 0);
     board.clocks[RECORDED_FRAMES] = 9 * SECOND;
-    recording.lineMedia('runa', false, 500);
-    recording.lineMedia('runa', false, 400);
-    recording.lineMedia('maren', false, 0, 'device-away');
+    recording.sourceMedia('voice:runa', false, 500);
+    recording.sourceMedia('voice:runa', false, 400);
+    recording.sourceMedia('voice:maren', false, 0, 'device-away');
     board.clocks[RECORDED_FRAMES] = 10 * SECOND;
-    recording.lineMedia('maren', true, 0);
+    recording.sourceMedia('voice:maren', true, 0);
     void recording.stop();
     expect(last().gaps).toEqual([
       { recorded: 'voice:runa', atSample: 0, endSample: 5 * SECOND, cause: 'not-in-call' },

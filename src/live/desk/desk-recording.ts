@@ -1,6 +1,6 @@
 import type { StoreApi } from 'zustand/vanilla';
 import type { CompiledPlan } from '@/core/hearing/compile';
-import { voiceOf } from '@/core/hearing/ids';
+import type { SourceId } from '@/core/hearing/ids';
 import { placeName } from '@/core/hearing/names';
 import type { SampleFormat } from '@/core/formats/wav/sample-format';
 import type { LineReport } from '@/core/lines/line-report';
@@ -21,8 +21,8 @@ export interface DeskRecordingOptions {
   compiled(): CompiledPlan;
   /** What the engine was given last. */
   inForce(): NumberedInForce;
-  /** Seats on a link whose sound does not arrive now. */
-  silentSeats(): string[];
+  /** Sources whose sound does not arrive now, and why. */
+  silentSources(): { source: SourceId; cause: LineGap['cause'] }[];
   trouble(sentence: string): void;
   /** Something is not taken because the server no longer knows who sits here. */
   signedOut(): void;
@@ -102,7 +102,7 @@ export class DeskRecording {
 
   /** Follows the lines and what is played, from a sample of the take on. */
   #follow(take: string, fromSample: number): void {
-    for (const seat of this.#options.silentSeats()) this.#openGap(seat, fromSample, 'not-in-call');
+    for (const { source, cause } of this.#options.silentSources()) this.#openGap(source, fromSample, cause);
     this.#take?.lineGaps(this.#gaps);
     this.#options.plays.begin(this.#audio!, take, fromSample);
     this.#reporting = setInterval(() => void this.#sendReports(), REPORT_EVERY_MS);
@@ -152,16 +152,16 @@ export class DeskRecording {
     this.#tracks = [...there, ...more];
     this.#take.addTracks(more, this.#format, this.#tracks.map(({ tap }) => tap));
     this.#update({ coming: [...recording.coming, ...more.map(({ recorded }) => recorded)] });
-    for (const seat of this.#options.silentSeats()) if (more.some(({ recorded }) => recorded === voiceOf(seat))) this.#openGap(seat, this.#now(), 'not-in-call');
+    for (const { source, cause } of this.#options.silentSources()) if (more.some(({ recorded }) => recorded === source)) this.#openGap(source, this.#now(), cause);
     this.#take.lineGaps(this.#gaps);
   }
 
-  /** A line fell silent, or its sound came, so many milliseconds ago: the track holds silence meanwhile. */
-  lineMedia(seat: string, flowing: boolean, agoMs: number, cause: LineGap['cause'] = 'line-lost'): void {
+  /** A source fell silent, or its sound came, so many milliseconds ago: the track holds silence meanwhile. */
+  sourceMedia(source: SourceId, flowing: boolean, agoMs: number, cause: LineGap['cause'] = 'line-lost'): void {
     if (!this.#take) return;
     const at = Math.max(0, this.#now() - Math.round(agoMs * SAMPLES_PER_MS));
-    if (!flowing) this.#openGap(seat, at, cause);
-    const open = this.#gaps.find((gap) => gap.recorded === voiceOf(seat) && gap.endSample === null);
+    if (!flowing) this.#openGap(source, at, cause);
+    const open = this.#gaps.find((gap) => gap.recorded === source && gap.endSample === null);
     if (flowing && open) open.endSample = Math.max(at, open.atSample + 1);
     this.#take.lineGaps(this.#gaps);
   }
@@ -203,8 +203,7 @@ export class DeskRecording {
     return Math.round(this.#audio?.board.clocks[RECORDED_FRAMES] ?? 0);
   }
 
-  #openGap(seat: string, atSample: number, cause: LineGap['cause']): void {
-    const recorded = voiceOf(seat);
+  #openGap(recorded: SourceId, atSample: number, cause: LineGap['cause']): void {
     const has = this.#tracks.some((track) => track.recorded === recorded);
     if (has && !this.#gaps.some((gap) => gap.recorded === recorded && gap.endSample === null)) {
       this.#gaps.push({ recorded, atSample, endSample: null, cause });

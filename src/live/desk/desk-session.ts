@@ -4,22 +4,25 @@ import { withShareLoop } from '@/core/hearing/computer-share';
 import { phonesOf, voiceOf, type SourceId } from '@/core/hearing/ids';
 import { seatOfPlan, withSeats } from '@/core/hearing/seats';
 import { sourceSettings, type HearingPlan } from '@/core/hearing/plan';
-import { MOST_LINES, MOST_LISTENERS, MOST_SOURCES } from '@/core/limits';
+import { MOST_LISTENERS, MOST_SOURCES } from '@/core/limits';
 import type { DeskAction } from '@/core/session/desk-actions';
 import type { DeskData, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
 import type { ForWatchers } from '@/core/lines/messages';
 import { getJson, sendJson } from '../api';
 import { DeskLines } from '../lines/desk-lines';
-import { openLineAudio } from '../lines/line-audio';
+import type { LineView } from '../lines/line-view';
+import { PairLines } from '../lines/pair-lines';
+import { DeskDevices } from '../devices/desk-devices';
+import { DESK_PORTS } from '../patch/desk-ports';
+import { Patchbay } from '../patch/patchbay';
 import type { StatusBoard } from '../worklet/status-board';
-import { lineConnector, openAudioDesk, SAMPLE_RATE, type AudioDesk } from './audio-desk';
+import { openAudioDesk, SAMPLE_RATE, type AudioDesk } from './audio-desk';
 import { createHealthReader, type EngineHealth } from './engine-health';
 import { DeskPads } from './desk-pads';
 import { DeskPlace, type DeskGreeting } from './desk-place';
 import { DeskPlan } from './desk-plan';
 import { DeskRecording } from './desk-recording';
 import { DeskSettings } from './desk-settings';
-import { wiresOf } from './desk-wires';
 import { PlayLog } from './play-log';
 import { TakeMarks } from './take-marks';
 import { actByMidi } from '../midi/act-by-midi';
@@ -32,8 +35,6 @@ import { initialDeskState, type DeskState } from './desk-state';
 import { HostInput } from './host-input';
 import { loadPracticeCall } from './sound-files';
 
-/** The audio thread's input for shared computer sound, behind the microphone and the lines. */
-const SHARE_CONNECTOR = lineConnector(MOST_LINES);
 /** So long after a new sign-in, answers to requests from before it do not count. */
 const SIGNED_IN_QUIET_MS = 4000;
 /** Windows that watch are told so often. */
@@ -51,6 +52,11 @@ export class DeskSession {
   readonly hands: HandsOnAir;
   readonly #input: HostInput;
   #audio: AudioDesk | null = null;
+  #patchbay: Patchbay | null = null;
+  /** Everything that comes or goes by a device of this computer. */
+  readonly devices: DeskDevices;
+  readonly #pairs: PairLines;
+  #views: { links: Record<string, LineView>; pairs: Record<string, LineView> } = { links: {}, pairs: {} };
   #health: (() => EngineHealth) | null = null;
   readonly #pads: DeskPads;
   readonly recording: DeskRecording;
@@ -81,19 +87,35 @@ export class DeskSession {
         this.recording.planInForce(what);
         this.#audio?.tell({ type: 'plan', number: what.number, plan, rampSeconds: what.rampSeconds });
         this.recording.followSources();
-        this.#tellWires();
+        this.#patchbay?.replan();
         this.#lines.sceneChanged();
       },
       changed: (plan, before) => this.#planChanged(plan, before),
       pinned: () => this.recording.pinned(),
+      wiring: () => this.devices.wiring(),
       trouble,
+    });
+    this.devices = new DeskDevices({
+      episode: data.episode.id,
+      store: this.store,
+      rewired: () => this.plan.auditAgain(),
+      hold: (source, held) => this.hands.hold(source, held),
+      media: (source, flowing, agoMs, cause) => this.recording.sourceMedia(source, flowing, agoMs, cause),
+      trouble,
+    });
+    this.#pairs = new PairLines({
+      store: this.store,
+      devices: this.devices,
+      publish: (pairs) => this.#showLines({ pairs }),
+      onReport: (seat, report) => this.recording.lineReport(seat, report),
     });
     this.settings = new DeskSettings({ show: data.episode.showId, store: this.store, trouble });
     this.#input = new HostInput({
       store: this.store,
-      connected: () => this.#tellWires(),
+      device: (changed) => this.devices.hostInput(changed),
+      chosen: () => this.devices.inputChoice(voiceOf(this.#hostSeat())),
       practise: (speaks) => this.#audio?.tell({ type: 'practice-speaks', seat: this.#hostSeat(), speaks }),
-      media: (flowing) => this.recording.lineMedia(this.#hostSeat(), flowing, 0, 'device-away'),
+      media: (flowing) => this.recording.sourceMedia(voiceOf(this.#hostSeat()), flowing, 0, 'device-away'),
       trouble,
     });
     this.#pads = new DeskPads({ episode: data.episode.id, store: this.store, trouble });
@@ -103,7 +125,7 @@ export class DeskSession {
       compiled: () => this.plan.compiled(),
       inForce: () => this.plan.inForce(),
       signedOut: () => this.#onSignedOut(),
-      silentSeats: () => this.#lines.silentSeats(),
+      silentSources: () => [...this.#lines.silentSeats().map((seat) => ({ source: voiceOf(seat), cause: 'not-in-call' as const })), ...this.devices.silentSources()],
       plays: new PlayLog(this.#pads),
       trouble,
     });
@@ -111,7 +133,6 @@ export class DeskSession {
     this.share = new DeskShare({
       store: this.store,
       hands: this.hands,
-      connected: () => this.#tellWires(),
       coupled: (loop) => this.plan.set(withShareLoop(this.store.getState().plan, phonesOf(this.#hostSeat()), loop, new Date())),
       trouble,
     });
@@ -119,9 +140,10 @@ export class DeskSession {
     this.midi = new DeskMidi({ store: this.store, act: (target, message) => actByMidi(this, target, message), trouble });
     this.#lines = new DeskLines({
       store: this.store,
-      openAudio: (place) => (this.#audio ? openLineAudio(this.#audio, place) : null),
+      openAudio: (source, listener) => this.#patchbay?.openLine(source, listener) ?? null,
+      publish: (links) => this.#showLines({ links }),
       send: (seat, body) => this.#place.send(seat, body),
-      onMedia: (seat, flowing, agoMs) => this.recording.lineMedia(seat, flowing, agoMs),
+      onMedia: (seat, flowing, agoMs) => this.recording.sourceMedia(voiceOf(seat), flowing, agoMs),
       onReport: (seat, report) => this.recording.lineReport(seat, report),
       onTalk: (seat, to) => this.hands.sideTalk(seat, to),
     });
@@ -148,6 +170,8 @@ export class DeskSession {
 
   /** Finds out whether this window is the desk; a call that ran is then taken up again. */
   open(): void {
+    this.devices.open();
+    this.#pairs.open();
     this.#place.open();
   }
 
@@ -196,9 +220,10 @@ export class DeskSession {
     this.#lines.hangUp();
     this.share.stop();
     this.#input.close();
+    this.devices.end();
     const audio = this.#audio;
     this.#pads.close();
-    this.#audio = null;
+    this.#audio = this.#patchbay = null;
     this.#health = null;
     this.store.setState({ call: 'off', soundStopped: false, voice: { from: 'nothing', reason: 'no call runs' }, onAir: this.hands.atRest() });
     this.plan.enforce();
@@ -214,6 +239,7 @@ export class DeskSession {
   /** Lets the sound of a call go on that the browser has stopped. */
   async letSoundOn(): Promise<void> {
     await this.#audio?.context.resume();
+    await this.devices.resume();
   }
 
   /** The pads of this desk: pressed, levelled and arranged. */
@@ -223,7 +249,7 @@ export class DeskSession {
 
   /** Shares another program's sound into the call; one at a time. */
   async startShare(kind: ShareKind): Promise<void> {
-    if (this.#audio) await this.share.start(this.#audio, SHARE_CONNECTOR, kind);
+    if (this.#audio && this.#patchbay) await this.share.start(this.#audio, this.#patchbay, kind);
   }
 
   async startRecording(): Promise<void> {
@@ -256,7 +282,7 @@ export class DeskSession {
       this.plan.set(withSeats(plan, places));
     }
     this.#lines.seatsChanged();
-    this.#tellWires();
+    this.devices.follow();
     this.#lines.sceneChanged();
   }
 
@@ -288,11 +314,12 @@ export class DeskSession {
     const audio = await openAudioDesk({
       sources: MOST_SOURCES,
       listeners: MOST_LISTENERS,
-      inputs: SHARE_CONNECTOR + 1,
-      outputs: 1 + MOST_LINES,
+      ports: DESK_PORTS,
+      hearAt: null,
       onFailure: (message) => this.#trouble(message),
     });
     this.#audio = audio;
+    this.#patchbay = new Patchbay(audio, () => this.plan.compiled());
     audio.context.addEventListener('statechange', () => this.#onSoundState(audio));
     this.#health = createHealthReader(audio);
     this.plan.enforce();
@@ -304,10 +331,11 @@ export class DeskSession {
     if (!this.#audio) return;
     await this.#audio.context.resume();
     await this.#beginCall(this.#audio);
+    await this.devices.resume();
   }
 
   async #beginCall(audio: AudioDesk): Promise<void> {
-    const [options] = await Promise.all([loadPracticeCall(audio.context, this.store.getState().seats), this.#input.open(audio)]);
+    const [options] = await Promise.all([loadPracticeCall(audio.context, this.store.getState().seats), this.#openDevices(audio)]);
     audio.tell({ type: 'start-practice', options });
     this.#furnishRooms(audio);
     this.store.setState({ call: 'running' });
@@ -321,6 +349,7 @@ export class DeskSession {
     // Listening first is over when the source goes on air.
     if (heard && !isLit(before, heard) && isLit(plan, heard)) this.hands.listenTo(null);
     if (this.#audio) this.#furnishRooms(this.#audio);
+    if (plan.inputs !== before.inputs || plan.feeds !== before.feeds) this.devices.follow();
   }
 
   /** The browser stopped the sound of a running call, or lets it go on. */
@@ -350,9 +379,14 @@ export class DeskSession {
     }
   }
 
-  #tellWires(): void {
-    const plugged = { hostSeat: this.#hostSeat(), microphone: this.#input.feeding(), share: this.share.feeding(), lines: this.#lines.connectors() };
-    this.#audio?.tell({ type: 'places', ...wiresOf(this.plan.compiled(), plugged, MOST_LINES) });
+  async #openDevices(audio: AudioDesk): Promise<void> {
+    await this.devices.begin({ patchbay: this.#patchbay!, context: audio.context, board: audio.board });
+    await this.#input.open();
+  }
+
+  #showLines(change: { links?: Record<string, LineView>; pairs?: Record<string, LineView> }): void {
+    this.#views = { ...this.#views, ...change };
+    this.store.setState({ lines: { ...this.#views.links, ...this.#views.pairs } });
   }
 
   #becomeDesk(greeting: DeskGreeting): void {

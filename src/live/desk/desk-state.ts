@@ -10,6 +10,8 @@ import type { LeftOut } from '@/core/takes/pauses';
 import type { RecordingSettings } from '@/core/takes/recording-settings';
 import type { SoundSettings } from '@/core/sounds/sound-settings';
 import type { DeskData, DeskPad, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
+import { NO_DEVICES } from '@/core/devices/known-devices';
+import { NOTHING_PLUGGED, type PluggedState } from '../devices/plugged-state';
 import type { LineView } from '../lines/line-view';
 import type { PlanSaving } from './plan-keeper';
 
@@ -148,6 +150,8 @@ export interface DeskState {
   keys: DeskKeys;
   /** What went wrong and needs the host, newest last. */
   troubles: string[];
+  /** Devices of this computer, and what is plugged in where. */
+  plugged: PluggedState;
 }
 
 export function initialDeskState(data: DeskData): DeskState {
@@ -192,5 +196,6 @@ export function initialDeskState(data: DeskData): DeskState {
     coughKeepsOut: { callers: true, program: true },
     keys: data.keys,
     troubles: [],
+    plugged: { ...NOTHING_PLUGGED, devices: { ...NO_DEVICES, permission: 'unasked', canChooseOutputs: true, offersMadeUp: false } },
   };
 }

@@ -2,7 +2,10 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { createStore } from 'zustand/vanilla';
 import { deskData } from '../testing/desk-data';
 import { FakeTrack } from '../testing/fake-track';
-import type { AudioDesk } from './audio-desk';
+import { DeviceInput } from '../devices/device-input';
+import { DeviceOwner } from '../devices/device-owner';
+import type { RackHost } from '../devices/rack-host';
+import type { Patchbay } from '../patch/patchbay';
 import { initialDeskState, type DeskState } from './desk-state';
 import { HostInput } from './host-input';
 
@@ -10,16 +13,26 @@ describe('the host’s voice', () => {
   let there: string[];
   const tracks: FakeTrack[] = [];
   const asked: (string | null)[] = [];
-  const audio = { context: { sampleRate: 48_000, createMediaStreamSource: () => ({ connect: () => undefined, disconnect: () => undefined }) }, node: {} } as unknown as AudioDesk;
+  let plugged = 0;
+  const context = { sampleRate: 48_000 } as unknown as AudioContext;
+  const patchbay = {
+    plugRing: () => {
+      plugged++;
+      return () => void plugged--;
+    },
+  } as unknown as Patchbay;
 
   function host(practice = true) {
     const data = deskData();
     const seats = data.seats.map((seat) => (seat.role === 'host' && practice ? { ...seat, practice: { voice: 'maren', loudspeakers: false, network: 'good' as const } } : seat));
     const store = createStore<DeskState>(() => ({ ...initialDeskState(data), seats }));
-    const said = { connected: 0, speaks: [] as boolean[], media: [] as boolean[], troubles: [] as string[] };
+    const said = { speaks: [] as boolean[], media: [] as boolean[], troubles: [] as string[] };
+    const owner = new DeviceOwner((sentence) => said.troubles.push(sentence));
+    owner.open();
     const input = new HostInput({
       store,
-      connected: () => said.connected++,
+      device: (changed) => new DeviceInput({ source: 'voice:maren', owner, rack: {} as RackHost, patchbay: () => ({ patchbay, context }), changed, media: (flowing) => said.media.push(flowing) }),
+      chosen: () => null,
       practise: (speaks) => said.speaks.push(speaks),
       media: (flowing) => said.media.push(flowing),
       trouble: (sentence) => said.troubles.push(sentence),
@@ -29,11 +42,16 @@ describe('the host’s voice', () => {
 
   beforeEach(() => {
     vi.useFakeTimers();
-    tracks.length = asked.length = 0;
+    tracks.length = asked.length = plugged = 0;
     there = ['usb', 'laptop'];
+    vi.stubGlobal('MediaStreamTrackProcessor', class {});
+    vi.stubGlobal('Worker', class {
+      postMessage = () => undefined;
+      terminate = () => undefined;
+    });
     vi.stubGlobal('navigator', {
       mediaDevices: {
-        enumerateDevices: () => Promise.resolve(there.map((deviceId) => ({ kind: 'audioinput', deviceId }))),
+        enumerateDevices: () => Promise.resolve(there.map((deviceId) => ({ kind: 'audioinput', deviceId, label: deviceId, groupId: deviceId }))),
         getUserMedia: ({ audio: wish }: { audio: { deviceId?: { exact: string } } }) => {
           const wanted = wish.deviceId?.exact ?? null;
           asked.push(wanted);
@@ -53,14 +71,14 @@ describe('the host’s voice', () => {
 
   it('is another one without anything else being touched', async () => {
     const { input, said, store, voice } = host();
-    await input.open(audio);
+    await input.open();
     expect(voice()).toEqual({ from: 'microphone', label: 'usb' });
     store.setState({ preferPractice: true });
     await input.choose();
-    expect([voice().from, input.feeding(), tracks[0].stopped]).toEqual(['practice', false, true]);
+    expect([voice().from, plugged, tracks[0].stopped]).toEqual(['practice', 0, true]);
     store.setState({ preferPractice: false });
     await input.choose();
-    expect([voice().from, input.feeding()]).toEqual(['microphone', true]);
+    expect([voice().from, plugged]).toEqual(['microphone', 1]);
     expect(said.speaks).toEqual([false, true, false]);
     expect(said.troubles).toEqual([]);
     input.close();
@@ -68,9 +86,10 @@ describe('the host’s voice', () => {
 
   it('is taken up again by its id when its microphone comes back, and by no other', async () => {
     const { input, said, voice } = host();
-    await input.open(audio);
+    await input.open();
     there = ['laptop'];
     tracks[0].pullOut();
+    await vi.advanceTimersByTimeAsync(10);
     expect(voice()).toEqual({ from: 'lost', label: 'usb' });
     expect(said.media.at(-1)).toBe(false);
     await vi.advanceTimersByTimeAsync(10_000);
@@ -90,7 +109,7 @@ describe('the host’s voice', () => {
   it('says that there is none where there is neither a microphone nor a voice to simulate', async () => {
     there = [];
     const { input, said, voice } = host(false);
-    await input.open(audio);
+    await input.open();
     expect(voice()).toEqual({ from: 'nothing', reason: 'no microphone was found' });
     expect(said.speaks).toEqual([false]);
     input.close();
@@ -98,11 +117,11 @@ describe('the host’s voice', () => {
 
   it('lets go of a microphone that was opened for a choice that another overtook', async () => {
     const { input, store, voice } = host();
-    const opening = input.open(audio);
+    const opening = input.open();
     store.setState({ preferPractice: true });
     await input.choose();
     await opening;
-    expect([voice().from, input.feeding()]).toEqual(['practice', false]);
+    expect([voice().from, plugged]).toEqual(['practice', 0]);
     expect(tracks.every(({ stopped }) => stopped)).toBe(true);
   });
 });

@@ -17,7 +17,7 @@ describe('the links of a desk', () => {
   let store: StoreApi<DeskState>;
   let lines: DeskLines;
   let callRuns: boolean;
-  const opened: number[] = [];
+  const opened: string[][] = [];
   const sent: { seat: string; type: string }[] = [];
   const media: [string, boolean, number][] = [];
   const talks: [string, ListenerId[]][] = [];
@@ -32,12 +32,13 @@ describe('the links of a desk', () => {
     store = createStore(() => initialDeskState({ ...data, plan: { ...data.plan, waiting: ['runa'] } }));
     lines = new DeskLines({
       store,
-      openAudio: (place) => {
-        if (callRuns) opened.push(place);
+      openAudio: (source, listener) => {
+        if (callRuns) opened.push([source, listener]);
         return callRuns ? ({ track: {}, receive: () => undefined, close: () => undefined } as unknown as LineAudio) : null;
       },
       send: (seat, body) => sent.push({ seat, type: (body as { type: string }).type }),
       onMedia: (seat, flowing, agoMs) => media.push([seat, flowing, Math.round(agoMs)]),
+      publish: (views) => store.setState({ lines: views }),
       onReport: () => undefined,
       onTalk: (seat, to) => talks.push([seat, to]),
     });
@@ -179,14 +180,8 @@ describe('the links of a desk', () => {
     expect(FakePeerLine.all.length).toBe(2);
   });
 
-  it('gives the place of a seat that is gone to the next', () => {
-    expect(lines.connectors().map(({ seat, place }) => [seat.id, place])).toEqual([['runa', 0], ['wen', 1]]);
-    const { seats } = store.getState();
-    const [runa] = seats.filter(({ id }) => id === 'runa');
-    store.setState({ seats: seats.filter(({ id }) => id !== 'runa') });
-    lines.seatsChanged();
-    store.setState({ seats: [...store.getState().seats, { ...runa, id: 'ilyas' }, { ...runa, id: 'bettina' }] });
-    lines.seatsChanged();
-    expect(Object.fromEntries(lines.connectors().map(({ seat, place }) => [seat.id, place]))).toEqual({ wen: 1, ilyas: 0, bettina: 2 });
+  it('brings a caller’s own voice and return, and a producer’s talkback and the program, and nothing else', () => {
+    for (const seat of ['runa', 'wen']) status(seat);
+    expect(opened).toEqual([['voice:runa', 'return:runa'], ['talkback:wen', 'program']]);
   });
 });

@@ -1,7 +1,6 @@
-import { MOST_LINES } from '@/core/limits';
-import { phonesOf, PROGRAM, returnOf, voiceOf, type ListenerId } from '@/core/hearing/ids';
+import { phonesOf, PROGRAM, returnOf, voiceOf, type ListenerId, type SourceId } from '@/core/hearing/ids';
 import { talksInto } from '@/core/hearing/on-air';
-import { listenerOfLine, seatOfId } from '@/core/hearing/seats';
+import { listenerOfLine, seatOfId, sourceOfLine } from '@/core/hearing/seats';
 import type { LineReport } from '@/core/lines/line-report';
 import { fromGuestSchema, SERVER, type BoxMessage, type FromServer, type GuestScene } from '@/core/lines/messages';
 import type { DeskSeat } from '@/core/session/desk-data';
@@ -17,11 +16,13 @@ const SHOW_MS = 500;
 
 export interface DeskLinesOptions {
   store: StoreApi<DeskState>;
-  /** Opens a place at the audio thread; null while no call runs. */
-  openAudio(place: number): LineAudio | null;
+  /** Opens both ends of a link at the audio thread; null while no call runs. */
+  openAudio(source: SourceId, listener: ListenerId): LineAudio | null;
   send(seat: string, body: object): void;
   /** Sound of a seat's line came or stopped so long ago. */
   onMedia(seat: string, flowing: boolean, agoMs: number): void;
+  /** What the screens show of the links. */
+  publish(views: Record<string, LineView>): void;
   onReport(seat: string, report: LineReport): void;
   /** A producer talks privately into these. */
   onTalk(seat: string, to: ListenerId[]): void;
@@ -31,8 +32,6 @@ export interface DeskLinesOptions {
 export class DeskLines {
   readonly #options: DeskLinesOptions;
   readonly #lines = new Map<string, DeskLine>();
-  /** Which place at the audio thread a seat's line has. */
-  readonly #places = new Map<string, number>();
   #iceServers: RTCIceServer[] = [];
   #timer: ReturnType<typeof setInterval> | undefined;
   #publishing = false;
@@ -71,7 +70,6 @@ export class DeskLines {
       if (links.some(({ id }) => id === seat)) continue;
       line.close();
       this.#lines.delete(seat);
-      this.#places.delete(seat);
     }
     for (const seat of links) {
       const invited = invitations.some((one) => one.seat === seat.id);
@@ -126,15 +124,6 @@ export class DeskLines {
     this.#lines.get(seat)?.askReload();
   }
 
-  /** The engine places of all lines: what each feeds and what it carries. */
-  connectors(): { seat: DeskSeat; place: number }[] {
-    const { seats } = this.#options.store.getState();
-    return [...this.#places].flatMap(([id, place]) => {
-      const seat = seats.find((one) => one.id === id);
-      return seat ? [{ seat, place }] : [];
-    });
-  }
-
   /** Seats on a link whose sound does not arrive now. */
   silentSeats(): string[] {
     return [...this.#lines.values()].filter(({ line }) => line.media !== 'flowing').map(({ seat }) => seat);
@@ -156,10 +145,6 @@ export class DeskLines {
   }
 
   #add(seat: DeskSeat, invited: boolean, admitted: boolean): void {
-    const taken = new Set(this.#places.values());
-    const place = Array.from({ length: MOST_LINES }, (_, k) => k).find((k) => !taken.has(k));
-    if (place === undefined) return;
-    this.#places.set(seat.id, place);
     const { openAudio, send, onMedia, onReport, onTalk } = this.#options;
     const line = new DeskLine({
       seat: seat.id,
@@ -167,7 +152,7 @@ export class DeskLines {
       admitted,
       settings: seat.lineSettings,
       iceServers: () => this.#iceServers,
-      openAudio: () => openAudio(place),
+      openAudio: () => openAudio(sourceOfLine(seat), listenerOfLine(seat)),
       send: (body) => send(seat.id, body),
       onChange: (when) => (when === 'now' ? this.#publish() : this.#publishSoon()),
       onReport: (report) => onReport(seat.id, report),
@@ -195,7 +180,7 @@ export class DeskLines {
     this.#publishing = true;
     queueMicrotask(() => {
       this.#publishing = false;
-      this.#options.store.setState({ lines: Object.fromEntries([...this.#lines].map(([seat, line]) => [seat, this.#viewOf(line)])) });
+      this.#options.publish(Object.fromEntries([...this.#lines].map(([seat, line]) => [seat, this.#viewOf(line)])));
     });
   }
 

@@ -17,6 +17,17 @@ export interface LineView {
   history: { atMs: number; report: LineReport }[];
 }
 
+/** Who comes by devices of this computer: no page, and so no status. */
+export const pairView = (state: LineState, sinceMs: number, report: LineReport | null, history: LineView['history']): LineView => ({
+  state,
+  sinceMs,
+  here: state !== 'unplugged',
+  muted: false,
+  status: null,
+  report,
+  history,
+});
+
 export const viewOf = (line: DeskLine): LineView => ({
   state: line.line.state,
   sinceMs: line.line.sinceMs,

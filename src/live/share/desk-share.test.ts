@@ -6,6 +6,7 @@ import { initialDeskState, type DeskState } from '../desk/desk-state';
 import type { AudioDesk } from '../desk/audio-desk';
 import type { HandsOnAir } from '../desk/hands-on-air';
 import { deskData } from '../testing/desk-data';
+import type { Patchbay } from '../patch/patchbay';
 import type { ToMixWorklet } from '../worklet/messages';
 import { DeskShare } from './desk-share';
 import type { ShareStream } from './share-stream';
@@ -31,7 +32,17 @@ describe('shared computer sound', () => {
     tell: (message: ToMixWorklet) => void told.push(message),
   } as unknown as AudioDesk;
 
+  /** Sources that are plugged in. */
+  let plugged: string[] = [];
+  const patchbay = {
+    plugNode: (source: string) => {
+      plugged.push(source);
+      return () => (plugged = plugged.filter((one) => one !== source));
+    },
+  } as unknown as Patchbay;
+
   beforeEach(() => {
+    plugged = [];
     vi.useFakeTimers();
     held.length = coupled.length = troubles.length = told.length = closed = 0;
     store = createStore(() => initialDeskState(deskData()));
@@ -51,7 +62,7 @@ describe('shared computer sound', () => {
       },
     );
     const hands = { hold: (_: string, on: boolean) => void held.push(on) } as unknown as HandsOnAir;
-    share = new DeskShare({ store, hands, connected: () => undefined, coupled: (loop) => coupled.push(loop), trouble: (words) => troubles.push(words) });
+    share = new DeskShare({ store, hands, coupled: (loop) => coupled.push(loop), trouble: (words) => troubles.push(words) });
   });
   afterEach(() => {
     vi.useRealTimers();
@@ -61,7 +72,7 @@ describe('shared computer sound', () => {
   const phase = () => store.getState().share?.phase ?? 'none';
 
   it('is heard by nobody until it was looked at, with a chime in the host’s phones alone', async () => {
-    await share.start(audio, 1, 'browser');
+    await share.start(audio, patchbay, 'browser');
     expect([phase(), held]).toEqual(['checking', [true]]);
     expect(told.map(({ type }) => type)).toEqual(['guard', 'add-sound', 'cue-sound']);
     await vi.advanceTimersByTimeAsync(2000);
@@ -69,7 +80,7 @@ describe('shared computer sound', () => {
   });
 
   it('stays out of the call when the call is in it, until the host lets it through; found again, it is out again', async () => {
-    await share.start(audio, 1, 'browser');
+    await share.start(audio, patchbay, 'browser');
     guard.onmessage({ data: LOOP });
     await vi.advanceTimersByTimeAsync(5000);
     expect([phase(), held.at(-1), coupled]).toEqual(['held', true, [LOOP]]);
@@ -81,10 +92,10 @@ describe('shared computer sound', () => {
 
   it('is over when the host says so, or the other program ends it, and leaves nothing held', async () => {
     for (const stop of [() => share.stop(), () => end()]) {
-      await share.start(audio, 1, 'browser');
+      await share.start(audio, patchbay, 'browser');
       guard.onmessage({ data: LOOP });
       stop();
-      expect([phase(), held.at(-1), coupled.at(-1), guard.terminated, share.feeding()]).toEqual(['none', false, null, true, false]);
+      expect([phase(), held.at(-1), coupled.at(-1), guard.terminated, plugged]).toEqual(['none', false, null, true, []]);
       expect(told.at(-1)).toEqual({ type: 'guard', share: null });
     }
     expect(closed).toBe(2);
@@ -95,10 +106,10 @@ describe('shared computer sound', () => {
 
   it('says why there is none, and when nobody looks any more', async () => {
     shared.next = () => Promise.reject(new Error('Nothing was chosen.'));
-    await share.start(audio, 1, 'browser');
-    expect([troubles, phase(), share.feeding()]).toEqual([['Nothing was chosen.'], 'none', false]);
+    await share.start(audio, patchbay, 'browser');
+    expect([troubles, phase(), plugged]).toEqual([['Nothing was chosen.'], 'none', []]);
     shared.next = () => Promise.resolve({ label: 'x', stream: { getAudioTracks: () => [{ addEventListener: () => undefined }] }, close: () => undefined } as unknown as ShareStream);
-    await share.start(audio, 1, 'browser');
+    await share.start(audio, patchbay, 'browser');
     guard.onerror();
     expect(troubles.at(-1)).toContain('The loop guard stopped');
     expect(told.find(({ type }) => type === 'guard')).toEqual({ type: 'guard', share: COMPUTER_SHARE });

@@ -5,14 +5,13 @@ import { makeSweep } from '@/core/measure/sweep';
 import type { AudioDesk } from '../desk/audio-desk';
 import type { DeskState, ShareState } from '../desk/desk-state';
 import type { HandsOnAir } from '../desk/hands-on-air';
+import type { Patchbay, Unplug } from '../patch/patchbay';
 import type { FromGuard, WatchShare } from './guard-messages';
 import { askForShare, simulateShare, type ShareStream } from './share-stream';
 
 export interface DeskShareOptions {
   store: StoreApi<DeskState>;
   hands: HandsOnAir;
-  /** The share feeds the engine, or no longer does. */
-  connected(): void;
   /** The share was found to contain the call, or (null) is over. */
   coupled(loop: LoopFound | null): void;
   trouble(sentence: string): void;
@@ -30,7 +29,7 @@ const CHECK_GAIN = 0.35;
 export class DeskShare {
   readonly #options: DeskShareOptions;
   #audio: AudioDesk | null = null;
-  #source: MediaStreamAudioSourceNode | null = null;
+  #unplug: Unplug | null = null;
   #stream: ShareStream | null = null;
   #guard: Worker | null = null;
   #checking: ReturnType<typeof setTimeout> | undefined;
@@ -39,13 +38,7 @@ export class DeskShare {
     this.#options = options;
   }
 
-  /** Whether the engine gets a share's sound now. */
-  feeding(): boolean {
-    return this.#source !== null;
-  }
-
-  /** @param connector the input of the audio thread it feeds */
-  async start(audio: AudioDesk, connector: number, kind: ShareKind): Promise<void> {
+  async start(audio: AudioDesk, patchbay: Patchbay, kind: ShareKind): Promise<void> {
     this.stop();
     const { store, hands, trouble } = this.#options;
     try {
@@ -57,10 +50,8 @@ export class DeskShare {
     track.addEventListener('ended', () => this.stop());
     this.#audio = audio;
     hands.hold(COMPUTER_SHARE, true);
-    this.#source = audio.context.createMediaStreamSource(this.#stream.stream);
-    this.#source.connect(audio.node, 0, connector);
+    this.#unplug = patchbay.plugNode(COMPUTER_SHARE, audio.context.createMediaStreamSource(this.#stream.stream));
     store.setState({ share: { label: this.#stream.label, simulated: kind !== 'browser', phase: 'checking', loop: null } });
-    this.#options.connected();
     audio.tell({ type: 'guard', share: COMPUTER_SHARE });
     this.#watch(audio);
     this.#chime(audio);
@@ -76,16 +67,15 @@ export class DeskShare {
     const { store, hands } = this.#options;
     clearTimeout(this.#checking);
     this.#guard?.terminate();
-    this.#source?.disconnect();
+    this.#unplug?.();
     const stream = this.#stream;
-    this.#guard = this.#source = this.#stream = null;
+    this.#guard = this.#unplug = this.#stream = null;
     stream?.close();
     this.#audio?.tell({ type: 'guard', share: null });
     this.#audio = null;
     if (store.getState().share === null) return;
     hands.hold(COMPUTER_SHARE, false);
     store.setState({ share: null });
-    this.#options.connected();
     this.#options.coupled(null);
   }
 

@@ -5,6 +5,7 @@ import type { CompiledPlan } from '@/core/hearing/compile';
 import type { SourceId } from '@/core/hearing/ids';
 import { CHUNK_FRAMES, chunkCount, SAMPLE_RATE } from '@/core/takes/chunks';
 import type { TakeData } from '@/core/session/take-data';
+import { phonesDevice } from '../devices/phones-device';
 import { openAudioDesk, type AudioDesk } from '../desk/audio-desk';
 import { pause } from '../pause';
 
@@ -106,12 +107,12 @@ export class TakePlayer {
     const audio = await openAudioDesk({
       sources: count,
       listeners: 1,
-      inputs: count,
-      outputs: 1,
+      ports: { inputs: count, outputs: 1, devices: 0, outlets: 0 },
+      hearAt: await phonesDevice(),
       onFailure: (trouble) => this.store.setState({ trouble }),
     });
     this.#audio = audio;
-    audio.tell({ type: 'places', inputs: this.#take.tracks.map((_, place) => place), outputs: [0] });
+    audio.tell({ type: 'places', devices: [], outlets: [], inputs: this.#take.tracks.map((_, place) => place), outputs: [0] });
     this.#applyPlan();
     return audio;
   }

@@ -1,4 +1,5 @@
 import type { SoundClip, UnderTalk } from '@/core/engine/sound-player';
+import type { InputChannels } from '@/core/devices/device';
 import type { SourceId } from '@/core/hearing/ids';
 import type { SoundStart } from '@/core/session/mix-session';
 import type { CompiledPlan } from '@/core/hearing/compile';
@@ -15,8 +16,8 @@ export interface Tap {
 export type ToMixWorklet =
   /** `number` says which plan and hands these are: the log of a take names them by it. */
   | { type: 'plan'; number: number; plan: CompiledPlan; rampSeconds?: number }
-  /** For each input of the node the source it feeds, for each output the listener it carries; -1 for none. */
-  | { type: 'places'; inputs: number[]; outputs: number[] }
+  /** For each input of the node the source it feeds, for each output the listener it carries; the same for devices and outlets; -1 for none. */
+  | { type: 'places'; inputs: number[]; outputs: number[]; devices: number[]; outlets: number[] }
   /** `place` is the sound's place on the status board; -1 for one that is not shown there. */
   | { type: 'add-sound'; id: string; player: string; clip: SoundClip; place: number }
   | { type: 'press-sounds'; presses: SoundStart[] }
@@ -39,7 +40,11 @@ export type ToMixWorklet =
   /** More tracks from the next sample on: the same taps and further ones, into another ring. */
   | { type: 'record-more'; ring: SharedArrayBuffer; taps: Tap[] }
   | { type: 'pause-recording'; paused: boolean }
-  | { type: 'stop-recording' };
+  | { type: 'stop-recording' }
+  /** What a device captures comes by a ring, with a clock of its own; null for no longer. */
+  | { type: 'device'; port: number; ring: SharedArrayBuffer | null; channels: InputChannels }
+  /** A mix leaves by a ring; null for no longer. */
+  | { type: 'outlet'; port: number; ring: SharedArrayBuffer | null };
 
 /** What the audio thread tells the page. Meters do not come this way: see the status board. */
 export type FromMixWorklet = { type: 'failed'; message: string };

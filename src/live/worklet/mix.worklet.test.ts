@@ -32,7 +32,7 @@ class Thread {
     this.#processor = new Processor({ processorOptions: { sources, listeners, status } });
     this.board = statusBoard(status, sources, listeners);
     this.tell({ type: 'plan', number: 1, plan });
-    this.tell({ type: 'places', inputs: [source('maren'), source('odalys'), source('runa')], outputs: [RETURN] });
+    this.tell({ type: 'places', devices: [], outlets: [], inputs: [source('maren'), source('odalys'), source('runa')], outputs: [RETURN] });
     // Gains have come up when this reading is there.
     this.blocks(BLOCKS_PER_READING);
   }

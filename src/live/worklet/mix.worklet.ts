@@ -15,6 +15,8 @@ import {
   TRACE_COLUMNS,
   type StatusBoard,
 } from './status-board';
+import { DESK_RATE } from '../devices/open-context';
+import { DevicePorts } from './device-ports';
 import { TakeCapture } from './take-capture';
 import { meanSquare } from '@/core/engine/level-meter';
 
@@ -25,6 +27,7 @@ class MixProcessor extends AudioWorkletProcessor {
   readonly #sounds: string[] = [];
   #inputs: number[] = [];
   #outputs: number[] = [];
+  readonly #devices = new DevicePorts(RING_BLOCK, DESK_RATE);
   #busyMs = 0;
   #capture: TakeCapture | null = null;
   /** Number of the plan in force. */
@@ -64,6 +67,7 @@ class MixProcessor extends AudioWorkletProcessor {
       case 'places':
         this.#inputs = message.inputs;
         this.#outputs = message.outputs;
+        this.#devices.setPlaces(message.devices, message.outlets);
         return;
       case 'add-sound':
         session.addSound(message.id, message.player, message.clip);
@@ -98,6 +102,10 @@ class MixProcessor extends AudioWorkletProcessor {
         return;
       case 'record-more':
         return this.#capture?.goOnWith(ringOf(message.ring, message.taps), message.taps);
+      case 'device':
+        return this.#devices.plug(message.port, message.ring, message.channels);
+      case 'outlet':
+        return this.#devices.carry(message.port, message.ring);
       case 'pause-recording':
         return this.#capture?.pause(message.paused);
       case 'stop-recording':
@@ -115,9 +123,11 @@ class MixProcessor extends AudioWorkletProcessor {
     const length = outputs[0][0].length;
     this.#session.fill(length);
     for (let k = 0; k < this.#inputs.length; k++) this.#takeInput(inputs[k], this.#inputs[k]);
+    this.#devices.take(engine, length);
     this.#session.mix(length);
     this.#capture?.take(engine, length);
     for (let k = 0; k < this.#outputs.length; k++) this.#giveOutput(outputs[k], this.#outputs[k]);
+    this.#devices.give(engine, length);
     // The clock has whole milliseconds only; over many blocks the sum is right all the same.
     this.#busyMs += Date.now() - began;
     if (++this.#blocks % BLOCKS_PER_READING === 0) this.#publish();

@@ -19,6 +19,13 @@ const COLOURS: Record<LineState, string> = {
   lost: 'ember',
   back: 'well',
   left: 'faint',
+  unplugged: 'faint',
+  'one-end': 'lamp',
+  plugged: 'faint',
+  silent: 'lamp',
+  away: 'ember',
+  refused: 'ember',
+  looped: 'ember',
 };
 
 /** The clock, once a second. */

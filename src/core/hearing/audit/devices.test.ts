@@ -13,7 +13,7 @@ const seat = (id: string, name: string, role: Seat['role'] = 'caller'): Seat => 
 const PLAN: HearingPlan = createPlan([seat('maren', 'Maren', 'host'), seat('tomasz', 'Tomasz'), seat('priya', 'Priya')], [], [{ id: 'stream', name: 'stream' }]);
 
 const input = (source: WiredInput['source'], device: string, more: Partial<WiredInput> = {}): WiredInput => ({ source, device, name: device, cable: /cable/.test(device) ? device : null, here: true, channels: 'stereo', ...more });
-const outlet = (listener: WiredOutlet['listener'], device: string, more: Partial<WiredOutlet> = {}): WiredOutlet => ({ id: listener, listener, device: `${device}/out`, name: device, cable: /cable/.test(device) ? device : null, here: true, channels: 'stereo', loudspeakers: /speakers/.test(device), ...more });
+const outlet = (listener: WiredOutlet['listener'], device: string, more: Partial<WiredOutlet> = {}): WiredOutlet => ({ id: listener.startsWith('return:') ? `line:${listener.slice(7)}` : listener, listener, device: `${device}/out`, name: device, cable: /cable/.test(device) ? device : null, here: true, channels: 'stereo', loudspeakers: /speakers/.test(device), ...more });
 
 /** Two callers on two cables each, the host at an interface, a feed that leaves: nothing wrong. */
 const RIGHT: Wiring = {
@@ -53,7 +53,7 @@ const MISTAKES: [Mistake, Wiring, echoes: boolean][] = [
   ['return-at-own-phones', change({ outlets: [outlet('return:tomasz', 'headphones')] }), true],
   ['input-is-other-return', change({ inputs: [input('voice:priya', 'green cable')] }), false],
   ['input-used-twice', change({ inputs: [input('voice:priya', 'blue cable')] }), true],
-  ['one-end-only', without(RIGHT, ['return:tomasz']), false],
+  ['one-end-only', without(RIGHT, ['line:tomasz']), false],
   ['feed-into-input', change({ outlets: [outlet('feed:stream', 'blue cable')] }), true],
   ['phones-on-loudspeakers', change({ outlets: [outlet('phones:maren', 'desk speakers')] }), false],
 ];

@@ -1,0 +1,206 @@
+import type { OutletChoice } from '@/core/devices/choices';
+import { newSoundRing, PEAK, WAITING, type SoundRing } from '@/core/dsp/sound-ring';
+import { MOST_OFFSET_MS } from '@/core/hearing/source-treatment';
+import type { RackDevice } from '@/core/practice/rack';
+import type { Patchbay, Unplug } from '../patch/patchbay';
+import { OUTLET_PROCESSOR, type OutletOptions, type ToOutlet } from '../worklet/outlet-messages';
+import type { DeviceOwner } from './device-owner';
+import { openContext } from './open-context';
+import type { RackHost } from './rack-host';
+
+export type OutletState = 'closed' | 'opening' | 'open' | 'away' | 'blocked' | 'refused';
+
+export interface OutletParts {
+  owner: DeviceOwner;
+  rack: RackHost;
+  patchbay(): Patchbay | null;
+  changed(news?: string): void;
+}
+
+/** Browsers open and close outputs badly when asked for several at once. */
+let queue: Promise<unknown> = Promise.resolve();
+const inTurn = <Result>(work: () => Promise<Result>): Promise<Result> => {
+  const turn = queue.then(work, work);
+  queue = turn.catch(() => undefined);
+  return turn;
+};
+
+/**
+ * Where a mix leaves: one output, with a context and a clock of its own. When the device goes it is closed at once, for a
+ * system may send its sound to another device; when it is back it is opened again.
+ */
+export class Outlet {
+  readonly #parts: OutletParts;
+  #choice: OutletChoice;
+  #state: OutletState = 'closed';
+  #ring: SoundRing = newSoundRing();
+  #context: AudioContext | null = null;
+  #node: AudioWorkletNode | null = null;
+  #delay: DelayNode | null = null;
+  #unplug: Unplug | null = null;
+  #unrack: (() => void) | null = null;
+  #unwatch: (() => void) | null = null;
+  readonly #unsubscribe: () => void;
+  #reason = '';
+  #turn = 0;
+  #closed = false;
+
+  constructor(choice: OutletChoice, parts: OutletParts) {
+    this.#choice = choice;
+    this.#parts = parts;
+    this.#unsubscribe = parts.owner.store.subscribe(() => this.#follow());
+  }
+
+  get choice(): OutletChoice {
+    return this.#choice;
+  }
+
+  get state(): OutletState {
+    return this.#state;
+  }
+
+  get reason(): string {
+    return this.#reason;
+  }
+
+  get ring(): SoundRing | null {
+    return this.#state === 'open' ? this.#ring : null;
+  }
+
+  /** From the desk to the air, ms: what waits, what the browser says of the device, and the offset. */
+  delayMs(): number {
+    const { baseLatency = 0, outputLatency = 0 } = this.#context ?? {};
+    return this.#ring.facts[WAITING] / 48 + 1000 * (baseLatency + outputLatency) + this.#choice.offsetMs;
+  }
+
+  peak(): number {
+    const peak = this.#ring.facts[PEAK];
+    this.#ring.facts[PEAK] = 0;
+    return this.#state === 'open' ? peak : 0;
+  }
+
+  /** Opens it; the browser may want a press of a button first, and then it is `blocked`. */
+  open(): Promise<void> {
+    const turn = ++this.#turn;
+    return inTurn(() => this.#open(turn));
+  }
+
+  async resume(): Promise<void> {
+    if (this.#state !== 'blocked' || !this.#context) return;
+    await this.#context.resume();
+    if (this.#context?.state === 'running') this.#to('open');
+  }
+
+  /** Another offset or other channels, without a break; another device by closing and opening. */
+  change(choice: OutletChoice): void {
+    const before = this.#choice;
+    this.#choice = choice;
+    if (choice.device !== before.device || choice.listener !== before.listener) {
+      this.#shut();
+      void this.open();
+      return;
+    }
+    this.#say({ type: 'channels', channels: choice.channels });
+    // Ten milliseconds: a jump would click.
+    if (this.#delay && this.#context) this.#delay.delayTime.setTargetAtTime(choice.offsetMs / 1000, this.#context.currentTime, 0.01);
+  }
+
+  /** Plays a sound at this output alone. */
+  tone(samples: Float32Array): void {
+    if (this.#unrack) this.#parts.rack.tone(this.#choice.device.split('/').at(-1) as RackDevice, samples);
+    else this.#say({ type: 'tone', samples });
+  }
+
+  close(): void {
+    if (this.#closed) return;
+    this.#closed = true;
+    this.#unsubscribe();
+    this.#shut();
+    this.#state = 'closed';
+  }
+
+  async #open(turn: number): Promise<void> {
+    if (turn !== this.#turn || this.#closed) return;
+    const { owner, rack, patchbay } = this.#parts;
+    const { device: key, listener, id } = this.#choice;
+    const device = key === '' ? null : owner.device(key);
+    if (key !== '' && !device?.here) return this.#to('away');
+    this.#to('opening');
+    this.#ring = newSoundRing();
+    try {
+      if (device?.simulated) this.#unrack = rack.play(id, key.split('/').at(-1) as RackDevice, this.#ring);
+      else await this.#openContext(device?.id ?? '', turn);
+    } catch (error) {
+      this.#shut();
+      this.#reason = `“${owner.nameOf(key)}” could not be opened (${(error as Error).message}). Another program may hold it.`;
+      return this.#to('refused');
+    }
+    if (turn !== this.#turn || this.#closed) return;
+    this.#unplug = patchbay()?.carry(listener, this.#ring) ?? null;
+    this.#unwatch = owner.watch();
+    this.#to(this.#context && this.#context.state !== 'running' ? 'blocked' : 'open');
+  }
+
+  async #openContext(deviceId: string, turn: number): Promise<void> {
+    const context = openContext(deviceId);
+    const stale = (): boolean => turn !== this.#turn || this.#closed;
+    try {
+      await context.audioWorklet.addModule(new URL('../generated/outlet.worklet.js', import.meta.url));
+      await Promise.race([context.resume(), new Promise((resolve) => setTimeout(resolve, 700))]);
+    } catch (error) {
+      await context.close().catch(() => undefined);
+      throw error;
+    }
+    if (stale()) return void context.close().catch(() => undefined);
+    const processorOptions: OutletOptions = { ring: this.#ring.memory, channels: this.#choice.channels };
+    const node = new AudioWorkletNode(context, OUTLET_PROCESSOR, { numberOfInputs: 0, outputChannelCount: [2], processorOptions });
+    const delay = new DelayNode(context, { maxDelayTime: MOST_OFFSET_MS / 1000 + 0.1, delayTime: this.#choice.offsetMs / 1000 });
+    node.connect(delay).connect(context.destination);
+    // The device is gone, and the browser would go on at the system's own.
+    context.addEventListener('error', () => this.#context === context && this.#gone());
+    context.addEventListener('statechange', () => this.#context === context && context.state === 'running' && this.#state === 'blocked' && this.#to('open'));
+    [this.#context, this.#node, this.#delay] = [context, node, delay];
+  }
+
+  #follow(): void {
+    const key = this.#choice.device;
+    if (key === '') return;
+    const here = this.#parts.owner.device(key)?.here ?? false;
+    if (!here && (this.#state === 'open' || this.#state === 'blocked')) this.#gone();
+    if (here && this.#state === 'away') void this.#back();
+  }
+
+  #gone(): void {
+    this.#shut();
+    this.#to('away');
+    this.#parts.changed(`“${this.#parts.owner.nameOf(this.#choice.device)}” went away: it was closed at once, and plays nowhere else`);
+  }
+
+  async #back(): Promise<void> {
+    await this.open();
+    if (this.#state === 'open') this.#parts.changed(`“${this.#parts.owner.nameOf(this.#choice.device)}” is back and carries its mix again`);
+  }
+
+  /** Silent at once; the rest may take its time. */
+  #shut(): void {
+    this.#turn++;
+    this.#unplug?.();
+    this.#unrack?.();
+    this.#unwatch?.();
+    this.#say({ type: 'close' });
+    this.#delay?.disconnect();
+    const context = this.#context;
+    this.#unplug = this.#unrack = this.#unwatch = this.#context = this.#node = this.#delay = null;
+    if (context) void inTurn(() => context.close().catch(() => undefined));
+  }
+
+  #say(message: ToOutlet): void {
+    this.#node?.port.postMessage(message);
+  }
+
+  #to(state: OutletState): void {
+    if (state === this.#state) return;
+    this.#state = state;
+    this.#parts.changed();
+  }
+}

@@ -1,0 +1,86 @@
+import type { SoundRing } from '@/core/dsp/sound-ring';
+import type { RackClock, RackDevice, RackProgram } from '@/core/practice/rack';
+import { FAR_END_VOICES, farEndClipPath } from '@/core/practice/demo-conversation';
+import { loadSound } from '../desk/sound-files';
+import { RACK_PROCESSOR, type ToRack } from '../worklet/outlet-messages';
+import { GOOD_MANNERS, type FarEndManner } from './far-end-manner';
+import { openContext } from './open-context';
+
+const SEED = 14;
+
+/** The made-up devices in a thread of their own, opened by whoever first needs one and closed by the last. */
+export class RackHost {
+  #context: AudioContext | null = null;
+  #node: Promise<AudioWorkletNode> | null = null;
+  #users = 0;
+  #manner: FarEndManner = GOOD_MANNERS;
+  #voices: Promise<Float32Array[][]> | null = null;
+
+  capture(device: RackDevice, ring: SoundRing): () => void {
+    return this.#use({ type: 'capture', device, ring: ring.memory }, { type: 'capture', device, ring: null });
+  }
+
+  play(id: string, device: RackDevice, ring: SoundRing): () => void {
+    return this.#use({ type: 'play', id, device, ring: ring.memory }, { type: 'play', id, device, ring: null });
+  }
+
+  tone(device: RackDevice, samples: Float32Array): void {
+    void this.#node?.then((one) => one.port.postMessage({ type: 'tone', device, samples } satisfies ToRack));
+  }
+
+  manner(): FarEndManner {
+    return this.#manner;
+  }
+
+  setManner(change: Partial<FarEndManner>): void {
+    this.#manner = { ...this.#manner, ...change };
+    if (this.#node) void this.#furnish();
+  }
+
+  async resume(): Promise<void> {
+    await this.#context?.resume();
+  }
+
+  #use(on: ToRack, off: ToRack): () => void {
+    this.#users++;
+    const node = (this.#node ??= this.#openRack());
+    void node.then((one) => one.port.postMessage(on)).catch(() => undefined);
+    let done = false;
+    return () => {
+      if (done) return;
+      done = true;
+      void node.then((one) => one.port.postMessage(off)).catch(() => undefined);
+      if (--this.#users === 0) this.#close();
+    };
+  }
+
+  async #openRack(): Promise<AudioWorkletNode> {
+    const context = (this.#context = openContext({ type: 'none' }));
+    await context.audioWorklet.addModule(new URL('../generated/rack.worklet.js', import.meta.url));
+    const node = new AudioWorkletNode(context, RACK_PROCESSOR, { numberOfInputs: 0, outputChannelCount: [2] });
+    node.connect(new GainNode(context, { gain: 0 })).connect(context.destination);
+    void this.#furnish();
+    return node;
+  }
+
+  /** Puts the people at the far end: one program on cables 1 and 2, and somebody at the made-up microphone. */
+  async #furnish(): Promise<void> {
+    const [node, context] = [await this.#node, this.#context];
+    if (!node || !context) return;
+    this.#voices ??= Promise.all(FAR_END_VOICES.map((voice) => Promise.all(voice.lines.map(async (_, line) => (await loadSound(context, farEndClipPath(voice.id, line))).getChannelData(0).slice()))));
+    const voices = await this.#voices.catch(() => []);
+    const { people, sendsBack, loudspeakers, rate, ppm } = this.#manner;
+    const programs: RackProgram[] = [
+      { hears: 'cable-1', speaksInto: 'cable-2', people: voices.slice(0, people), seed: SEED, sendsBack, loudspeakers },
+      { hears: 'phones', speaksInto: 'microphone', people: voices.slice(-1), seed: SEED + 1, sendsBack: false, loudspeakers: false },
+    ];
+    const clock: RackClock = { rate, ppm };
+    for (const message of [{ type: 'programs', programs }, { type: 'clock', device: 'cable-2', clock }] satisfies ToRack[]) node.port.postMessage(message);
+  }
+
+  #close(): void {
+    const context = this.#context;
+    this.#context = this.#node = null;
+    void context?.close().catch(() => undefined);
+  }
+}
