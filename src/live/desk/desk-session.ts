@@ -1,5 +1,7 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { mayIn } from '@/core/access/rights';
+import type { InputChoice } from '@/core/devices/choices';
+import type { Fix } from '@/core/hearing/audit/finding';
 import { withShareLoop } from '@/core/hearing/computer-share';
 import { phonesOf, voiceOf, type SourceId } from '@/core/hearing/ids';
 import { seatOfPlan, withSeats } from '@/core/hearing/seats';
@@ -240,6 +242,19 @@ export class DeskSession {
   async letSoundOn(): Promise<void> {
     await this.#audio?.context.resume();
     await this.devices.resume();
+  }
+
+  /** Does what a fix of the audit says: changes the plan, pulls plugs. */
+  mend({ changes, wiring = [] }: Fix): void {
+    if (changes.length > 0) this.plan.apply(changes);
+    this.devices.applyWiring(wiring);
+  }
+
+  /** Another microphone for the host, from now on. */
+  chooseMicrophone(choice: Omit<InputChoice, 'source'> | null): void {
+    this.devices.chooseInput(voiceOf(this.#hostSeat()), choice);
+    this.store.setState({ preferPractice: false });
+    void this.#input.choose();
   }
 
   /** The pads of this desk: pressed, levelled and arranged. */

@@ -61,7 +61,7 @@ export function FindingEntry({ finding }: { finding: Finding }) {
       )}
       <Flex gap="7px" mt="7px" wrap="wrap">
         {finding.fixes.map((fix, place) => (
-          <ControlButton key={fix.label} h="30px" fontSize="13.5px" tone={place === 0 && finding.urgent ? 'lamp' : 'plain'} title={fix.effect} onClick={() => desk.plan.apply(fix.changes)}>
+          <ControlButton key={fix.label} h="30px" fontSize="13.5px" tone={place === 0 && finding.urgent ? 'lamp' : 'plain'} title={fix.effect} onClick={() => desk.mend(fix)}>
             {fix.label}
           </ControlButton>
         ))}

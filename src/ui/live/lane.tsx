@@ -4,6 +4,7 @@ import { Box, Flex, Grid, Heading, Text } from '@chakra-ui/react';
 import { setSource } from '@/core/hearing/edit';
 import { sourceSettings, type Source } from '@/core/hearing/plan';
 import type { DeskSeat } from '@/core/session/desk-data';
+import type { InputView } from '@/live/devices/plugged-state';
 import type { HostVoice } from '@/live/desk/desk-state';
 import { formatDb } from '../format';
 import { LevelSlider } from '../shell/level-slider';
@@ -76,14 +77,20 @@ function LineNote({ source }: { source: Source }) {
   const voice = useDeskState((state) => state.voice);
   const running = call === 'running';
   const share = useDeskState((state) => state.share);
+  const input = useDeskState(({ plugged }) => plugged.inputs[source.id]);
   const seat = useDeskState(({ seats }) => (source.kind === 'voice' ? seats.find(({ id }) => id === source.seat.id) : undefined));
-  if (seat?.line === 'link' && seat.role !== 'host') return <LaneLine seat={seat} />;
+  if (seat && (seat.line === 'link' || seat.line === 'pair') && seat.role !== 'host') return <LaneLine seat={seat} />;
   return (
     <Flex align="baseline" gap="6px" color="soft" fontSize="13px" lineHeight="1.3">
       <Box boxSize="8px" flex="none" borderRadius="full" bg={running ? 'tide' : 'faint'} aria-hidden />
-      <Text lineClamp={2}>{seat ? lineInWords(seat, voice, running) : source.kind === 'share' ? (share?.label ?? 'nothing shared') : running ? 'pads' : 'pads, waiting'}</Text>
+      <Text lineClamp={2}>{seat ? lineInWords(seat, voice, running) : source.kind === 'share' ? (share?.label ?? 'nothing shared') : source.kind === 'input' ? inputInWords(input) : running ? 'pads' : 'pads, waiting'}</Text>
     </Flex>
   );
+}
+
+function inputInWords(view: InputView | undefined): string {
+  if (!view || view.state === 'none') return 'no device';
+  return view.state === 'away' ? `“${view.label}” is away` : view.state === 'refused' ? view.reason : view.label;
 }
 
 function lineInWords(seat: DeskSeat, voice: HostVoice, running: boolean): string {

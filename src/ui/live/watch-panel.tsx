@@ -125,7 +125,7 @@ function useNotices(): Notice[] {
       key: finding.key,
       urgent: true,
       words: finding.noted ? `${finding.sentence} (Noted, not measured.)` : finding.sentence,
-      action: fix && { label: fix.label, run: () => desk.plan.apply(fix.changes) },
+      action: fix && { label: fix.label, run: () => desk.mend(fix) },
     });
   }
   if (planSaving === 'failed') {

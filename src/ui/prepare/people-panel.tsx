@@ -1,10 +1,11 @@
 'use client';
 
 import { Box, Flex, NativeSelect, Text } from '@chakra-ui/react';
-import { UserPlus } from 'lucide-react';
+import { Cable, UserPlus } from 'lucide-react';
 import { useState, type FormEvent } from 'react';
 import { REFLEXIVES } from '@/core/hearing/plan';
 import { DEFAULT_LINE } from '@/core/lines/line-settings';
+import { listInWords } from '@/core/hearing/names';
 import { LINE_STATE_WORDS } from '@/core/lines/line-state';
 import type { DeskSeat } from '@/core/session/desk-data';
 import { sendJson } from '@/live/api';
@@ -12,6 +13,8 @@ import { FormField } from '../access/form-field';
 import { ControlButton } from '../shell/control-button';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { Panel } from '../shell/panel';
+import { NewPairLine } from '../devices/new-pair-line';
+import { PairDevices } from '../devices/pair-devices';
 import { InvitePart } from './invite-part';
 import { LineCoding } from './line-coding';
 import { SamePerson } from './same-person';
@@ -19,18 +22,23 @@ import { SamePerson } from './same-person';
 /** Who is in the episode and how they come in. */
 export function PeoplePanel() {
   const seats = useDeskState((state) => state.seats);
-  const [adding, setAdding] = useState(false);
+  const [adding, setAdding] = useState<'link' | 'pair' | null>(null);
   return (
     <Panel title="People" aside={`${seats.length} seats`}>
       {seats.map((seat) => (
         <SeatRow key={seat.id} seat={seat} />
       ))}
-      {adding ? (
-        <NewPerson onDone={() => setAdding(false)} />
-      ) : (
-        <ControlButton mt="10px" onClick={() => setAdding(true)}>
-          <UserPlus size={16} /> Add somebody
-        </ControlButton>
+      {adding === 'link' && <NewPerson onDone={() => setAdding(null)} />}
+      {adding === 'pair' && <NewPairLine onDone={() => setAdding(null)} />}
+      {adding === null && (
+        <Flex gap="8px" mt="10px" wrap="wrap">
+          <ControlButton onClick={() => setAdding('link')}>
+            <UserPlus size={16} /> Add somebody
+          </ControlButton>
+          <ControlButton title="By any other call program, a telephone, a second computer, or somebody in the room." onClick={() => setAdding('pair')}>
+            <Cable size={16} /> Add somebody by another program
+          </ControlButton>
+        </Flex>
       )}
     </Panel>
   );
@@ -60,21 +68,23 @@ function SeatRow({ seat }: { seat: DeskSeat }) {
         <Box flex="1" minW="0">
           <Text fontWeight="600">{seat.fullName}</Text>
           <Text fontSize="13px" color="soft">
-            {seat.about || seat.role}
+            {seat.people.length > 1 ? listInWords(seat.people) : seat.about || seat.role}
             {line && ` · ${LINE_STATE_WORDS[line.state]}`}
           </Text>
         </Box>
-        {(seat.practice || seat.line === 'practice') && isGuest ? (
+        {isGuest ? (
           <NativeSelect.Root size="sm" w="150px">
-            <NativeSelect.Field aria-label={`Line of ${seat.name}`} value={seat.line} bg="ground" borderColor="hairline" onChange={(event) => void change({ line: event.target.value as 'link' | 'practice' })}>
-              <option value="practice">{seat.practice ? 'practice voice' : 'no line yet'}</option>
+            <NativeSelect.Field aria-label={`Line of ${seat.name}`} value={seat.line} bg="ground" borderColor="hairline" onChange={(event) => void change({ line: event.target.value as 'link' | 'pair' | 'practice' })}>
+              {(seat.practice || seat.line === 'practice') && <option value="practice">{seat.practice ? 'practice voice' : 'no line yet'}</option>}
               <option value="link">comes by link</option>
+              <option value="pair">by another program</option>
+              {seat.line === 'tab' && <option value="tab">by a tab</option>}
             </NativeSelect.Field>
             <NativeSelect.Indicator />
           </NativeSelect.Root>
         ) : (
           <Text fontSize="13px" color="soft">
-            {seat.line === 'link' ? 'comes by link' : seat.role === 'host' ? 'at the desk' : seat.line}
+            at the desk
           </Text>
         )}
         {isGuest && (
@@ -89,6 +99,7 @@ function SeatRow({ seat }: { seat: DeskSeat }) {
           <LineCoding seat={seat} settings={seat.lineSettings ?? DEFAULT_LINE} onChange={(lineSettings) => void change({ lineSettings })} />
         </>
       )}
+      {seat.line === 'pair' && isGuest && <PairDevices seat={seat} />}
       {isGuest && <SamePerson seat={seat} />}
       <Text role="alert" fontSize="13px" color="ember">
         {trouble}

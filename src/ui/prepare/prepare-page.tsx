@@ -3,6 +3,10 @@
 import { Flex, Grid } from '@chakra-ui/react';
 import type { HearingPlan } from '@/core/hearing/plan';
 import { AuditPanel } from '../hearing/audit-panel';
+import { InputsPanel } from '../devices/inputs-panel';
+import { MadeUpPanel } from '../devices/made-up-panel';
+import { MySoundPanel } from '../devices/my-sound-panel';
+import { OutletsPanel } from '../devices/outlets-panel';
 import { GroupsPanel } from './groups-panel';
 import { HabitsPanel } from './habits-panel';
 import { KeysPanel } from './keys-panel';
@@ -16,10 +20,14 @@ export function PreparePage({ namedPlans }: { namedPlans: { name: string; plan: 
   return (
     <Grid as="main" templateColumns="minmax(0, 1fr) minmax(0, 1fr) 312px" gap="12px" p="12px" flex="1" minH="0" overflowY="auto" alignContent="start">
       <Flex direction="column" gap="10px">
+        <MySoundPanel />
         <PeoplePanel />
+        <InputsPanel />
+        <OutletsPanel />
         <NamedPlansPanel kept={namedPlans} />
       </Flex>
       <Flex direction="column" gap="10px">
+        <MadeUpPanel />
         <OutsidePanel />
         <GroupsPanel />
         <RecordedPanel />
