@@ -27,7 +27,9 @@ export default defineConfig({
   // A trace films every page of a test; with several guests on a small machine that alone breaks the call.
   use: { baseURL: process.env.BASE_URL, viewport: { width: 1280, height: 800 }, trace: process.env.TRACE ? 'retain-on-failure' : 'off' },
   projects: [
-    { name: 'desk', testIgnore: /microphone/, use: launch() },
+    { name: 'desk', testIgnore: /microphone|\.devices\./, use: launch() },
+    // These start a browser of their own, on a sound server of their own.
+    { name: 'devices', testMatch: /\.devices\./, use: launch() },
     { name: 'microphone', testMatch: /microphone/, use: launch(...MICROPHONE) },
   ],
 });

@@ -34,7 +34,7 @@ test('another voice for the host cuts nobody off, and somebody added while a tak
 
   // Somebody comes whom nobody had planned.
   await page.getByRole('link', { name: 'Prepare' }).click();
-  await page.getByRole('button', { name: 'Add somebody' }).click();
+  await page.getByRole('button', { name: 'Add somebody', exact: true }).click();
   const person = page.getByRole('form', { name: 'Add somebody' });
   await person.getByLabel('Whole name').fill('Tide Marlow');
   await person.getByRole('button', { name: 'Add', exact: true }).click();

@@ -193,7 +193,7 @@ export async function makeEpisode(host: Host, title: string, guests: string[], e
   await page.waitForURL(/\/prepare$/);
   const links: string[] = [];
   for (const guest of guests) {
-    await page.getByRole('button', { name: 'Add somebody' }).click();
+    await page.getByRole('button', { name: 'Add somebody', exact: true }).click();
     const person = page.getByRole('form', { name: 'Add somebody' });
     await person.getByLabel('Whole name').fill(guest);
     await person.getByRole('button', { name: 'Add', exact: true }).click();

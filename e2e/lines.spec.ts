@@ -211,7 +211,7 @@ test('a producer comes by link, hears the program and talks privately', async ({
   await giveTones(page, [HOST_HZ]);
   const [guest] = await makeEpisode(host, 'With a producer', ['Runa Velde']);
   await page.getByRole('link', { name: 'Prepare' }).click();
-  await page.getByRole('button', { name: 'Add somebody' }).click();
+  await page.getByRole('button', { name: 'Add somebody', exact: true }).click();
   const person = page.getByRole('form', { name: 'Add somebody' });
   await person.getByLabel('Whole name').fill('Wen Talbot');
   await person.getByLabel('Is here as').selectOption('producer');

@@ -29,7 +29,7 @@ async function pressWhereThere(button: Locator): Promise<void> {
 /** Leaves neither Runa nor the tone: the next try, or test, begins with what the demo has. */
 async function tidy({ page }: Host): Promise<void> {
   await page.getByRole('link', { name: 'Prepare' }).click();
-  await expect(page.getByRole('button', { name: 'Add somebody' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Add somebody', exact: true })).toBeVisible();
   await pressWhereThere(page.getByRole('button', { name: 'Take Runa out' }));
   await page.getByRole('link', { name: 'Sounds', exact: true }).click();
   await expect(page.getByRole('button', { name: 'Take Ship’s bell off its pad' })).toBeVisible();
@@ -61,7 +61,7 @@ test('the bell by key is in every return at the plan’s level, on the sound tra
   await page.getByLabel('Key of tone').press('8');
   await expect(page.getByLabel('Key of tone')).toHaveValue('8');
   await page.getByRole('link', { name: 'Prepare' }).click();
-  await page.getByRole('button', { name: 'Add somebody' }).click();
+  await page.getByRole('button', { name: 'Add somebody', exact: true }).click();
   const person = page.getByRole('form', { name: 'Add somebody' });
   await person.getByLabel('Whole name').fill('Runa Velde');
   await person.getByRole('button', { name: 'Add', exact: true }).click();

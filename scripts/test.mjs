@@ -13,7 +13,7 @@ import { runMain, Trouble } from './trouble.mjs';
 
 const RESULTS = 'test-results';
 /** Programs that open what the product writes, and the browser that drives it. */
-const PROGRAMS = { chromium: 'chromium', sox: 'sox', ffmpeg: 'ffmpeg', 'sndfile-info': 'sndfile-programs', unzip: 'unzip', flac: 'flac', opusinfo: 'opus-tools' };
+const PROGRAMS = { chromium: 'chromium', sox: 'sox', ffmpeg: 'ffmpeg', 'sndfile-info': 'sndfile-programs', unzip: 'unzip', flac: 'flac', opusinfo: 'opus-tools', pulseaudio: 'pulseaudio', pactl: 'pulseaudio-utils' };
 
 const totals = { passed: 0, failed: 0, skipped: 0 };
 /** Browser tests that passed, and not at the first try. */

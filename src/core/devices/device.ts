@@ -34,11 +34,11 @@ export const INPUT_CHANNELS = ['stereo', 'left', 'right', 'both', 'swapped'] as 
 export type InputChannels = (typeof INPUT_CHANNELS)[number];
 
 export const INPUT_CHANNEL_WORDS: Record<InputChannels, string> = Object.freeze({
-  stereo: 'left and right as they are',
-  left: 'the left one, on both sides',
-  right: 'the right one, on both sides',
-  both: 'both added, in the middle',
-  swapped: 'left and right swapped',
+  stereo: 'stereo',
+  left: 'left, in the middle',
+  right: 'right, in the middle',
+  both: 'both, in the middle',
+  swapped: 'stereo, swapped',
 });
 
 /** Which channels of an output a mix leaves by. */
@@ -47,8 +47,8 @@ export type OutputChannels = (typeof OUTPUT_CHANNELS)[number];
 
 export const OUTPUT_CHANNEL_WORDS: Record<OutputChannels, string> = Object.freeze({
   stereo: 'left and right',
-  left: 'left only, in mono',
-  right: 'right only, in mono',
+  left: 'left only, mono',
+  right: 'right only, mono',
 });
 
 /** Whether two mixes on one output would meet there. */

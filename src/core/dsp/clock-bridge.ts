@@ -2,20 +2,46 @@ import { SINC_REACH, stereoInRing } from './sinc';
 import { DRIFT_PPM, EVENED, FLOWING, GLITCHES, LOST, OUT_FROM, OUT_TO, PEAK, RATE, RING_FRAMES, WAITING, WRITTEN, type SoundRing } from './sound-ring';
 
 /** What must be left in the ring in the worst moment, at first and at most, seconds. Every outage asks for more. */
-const FIRST_MARGIN_SECONDS = 0.012;
+const FIRST_MARGIN_SECONDS = 0.018;
 const MOST_MARGIN_SECONDS = 0.12;
-const MORE_MARGIN_SECONDS = 0.008;
-/** More than this above what is needed, all the time, is delay for nothing: the reader had stood still. */
-const EXCESS_SECONDS = 0.06;
-/** How long the mean of what waits looks back. */
-const MEAN_SECONDS = 2;
-/** A connection gets so long to find its ordinary fill, which then is what is held. */
-const SETTLE_SECONDS = 4;
-/** So far away from it the other clock is taken to run apart. Until then samples pass untouched. */
-const APART_SECONDS = 0.002;
-/** A controller of second order, critically damped: half a minute until the clocks agree, without a wobble anybody could hear. */
-const OMEGA = 0.12;
-const MOST_CORRECTION = 0.01;
+const MORE_MARGIN_SECONDS = 0.012;
+/** More than this above what is needed, all the time, is too much to be evened out: the reader had stood still. */
+const EXCESS_SECONDS = 0.3;
+/** A connection is made while much else begins: what piles up then is left out at once. */
+const BEGINNING_SECONDS = 6;
+const EXCESS_AT_FIRST_SECONDS = 0.02;
+/** What waits is looked at once a second, in its mean. More than this from one second to the next is somebody who stood still, and no clock. */
+const STEP_SECONDS = 0.003;
+/** A clock that is so far ahead or behind, and by so much more than it wanders, is taken to run apart. Until then samples pass untouched. */
+const APART_SECONDS = 0.005;
+const APART_DEVIATIONS = 4;
+/** How far back its way is kept; what shows within a minute is believed first. */
+const LOOK_BACK_SECONDS = 600;
+const SOON_SECONDS = 60;
+const LEAST_SECONDS = 10;
+/** A difference of clocks is said when it is known so well, ppm. */
+const KNOWN_PPM = 25;
+/** More delay than is needed is taken back, by the more the more there is, and at most by what is two hundredths of a semitone; less than the second figure is left. */
+const CENTRE_PPM = { least: 200, most: 1000, perSecond: 12_000 };
+const OFF_CENTRE_SECONDS = 0.025;
+const CENTRED_SECONDS = 0.004;
+const LOW_SECONDS = 0.013;
+const MOST_DRIFT = 0.005;
+
+
+interface Line {
+  /** Frames a second, and its standard error. */
+  slope: number;
+  error: number;
+  count: number;
+  /** Standard deviation of the way from the line, frames. */
+  wander: number;
+}
+
+const isTrend = ({ slope, count, wander }: Line, perSecond: number): boolean => {
+  const gone = Math.abs(slope * count);
+  return count >= LEAST_SECONDS && gone > APART_SECONDS * perSecond && gone > APART_DEVIATIONS * wander;
+};
 
 /**
  * Reads a ring whose writer has another clock. While both clocks agree samples pass bit by bit; as soon as they are seen to run
@@ -33,17 +59,23 @@ export class ClockBridge {
   #everFlowed = false;
   #largestPiece = 0;
   #margin = FIRST_MARGIN_SECONDS;
-  #mean = 0;
-  /** Frames since sound began to flow. */
-  #since = 0;
-  /** Fill that is held; null until it is known. */
-  #target: number | null = null;
-  #tracking = false;
-  /** Learnt difference of the clocks, as a share. */
-  #drift = 0;
-  #ratio = 1;
+  /** Of the second that runs. */
+  #sum = 0;
   #least = Infinity;
   #looked = 0;
+  /** Mean fill of the second before; null after a step. */
+  #before: number | null = null;
+  /** How far ahead the other clock was after each second that was no step, frames. */
+  readonly #way = new Float64Array(LOOK_BACK_SECONDS);
+  #seconds = 0;
+  /** Since sound began to flow for the first time. */
+  #sinceStart = 0;
+  #ahead = 0;
+  #tracking = false;
+  /** Learnt difference of the clocks, and how much faster than that is read to be back in the middle, as shares. */
+  #drift = 0;
+  #centring = 0;
+  #ratio = 1;
   #fadeIn = 0;
 
   /** @param sampleRate the reader's, Hz */
@@ -130,12 +162,9 @@ export class ClockBridge {
   }
 
   #settle(): void {
-    this.#mean = this.#written - this.#at;
-    this.#since = 0;
-    this.#target = null;
+    this.#sum = this.#looked = 0;
     this.#least = Infinity;
-    this.#looked = 0;
-    if (!this.#tracking) this.#ratio = 1;
+    this.#before = null;
   }
 
   #copy(left: Float32Array, right: Float32Array, length: number): void {
@@ -174,49 +203,87 @@ export class ClockBridge {
 
   /** Watches what waits in the ring: it grows when the other clock is faster. */
   #follow(fill: number, length: number, nominal: number): void {
-    const { facts } = this.#ring;
-    this.#since += length;
-    // At first the mean of all there was.
-    const share = Math.max(length / (MEAN_SECONDS * this.#rate), length / this.#since);
-    this.#mean += share * (fill - this.#mean);
-    facts[WAITING] = this.#mean;
-    if (this.#leaveOutExcess(fill, length, nominal)) return;
-    if (this.#target === null) {
-      if (this.#since >= SETTLE_SECONDS * this.#rate) this.#target = this.#mean;
-      return;
-    }
-    const perSecond = this.#rate * nominal;
-    const apart = this.#mean - this.#target;
-    const seconds = this.#since / this.#rate - SETTLE_SECONDS;
-    if (!this.#tracking) {
-      // A straight line through the two ends is enough to say which clock is faster.
-      if (seconds > 15) facts[DRIFT_PPM] = (1e6 * apart) / (perSecond * seconds);
-      if (Math.abs(apart) < APART_SECONDS * perSecond) return;
-      this.#tracking = true;
-      this.#drift = apart / (perSecond * Math.max(seconds, 1));
-    }
-    const dt = length / this.#rate;
-    this.#drift += ((OMEGA * OMEGA) / perSecond) * apart * dt;
-    const correction = Math.max(-MOST_CORRECTION, Math.min(MOST_CORRECTION, this.#drift + ((2 * OMEGA) / perSecond) * apart));
-    this.#ratio = 1 + correction;
-    facts[DRIFT_PPM] = 1e6 * this.#drift;
-    facts[EVENED] += length * correction;
-  }
-
-  /** After the reader stood still more waits than is needed: left out at once, and counted. */
-  #leaveOutExcess(fill: number, length: number, nominal: number): boolean {
+    this.#sum += fill * length;
     this.#least = Math.min(this.#least, fill);
     this.#looked += length;
-    if (this.#looked < this.#rate) return false;
-    const excess = this.#least - this.#cushion(nominal);
+    this.#ring.facts[EVENED] += length * (this.#ratio - 1);
+    if (this.#looked >= this.#rate) this.#judgeSecond(nominal);
+  }
+
+  #judgeSecond(nominal: number): void {
+    const { facts } = this.#ring;
+    const mean = this.#sum / this.#looked;
+    const excess = this.#least - this.#cushion(nominal) + this.#largestPiece;
+    const perSecond = this.#rate * nominal;
+    facts[WAITING] = mean;
+    this.#sum = this.#looked = 0;
     this.#least = Infinity;
-    this.#looked = 0;
-    if (excess < EXCESS_SECONDS * this.#rate) return false;
+    const most = this.#sinceStart++ < BEGINNING_SECONDS ? EXCESS_AT_FIRST_SECONDS : EXCESS_SECONDS;
+    if (excess > most * perSecond) return this.#leaveOut(excess, nominal);
+    // What this end did itself is no gain of the other.
+    const gained = this.#before === null ? NaN : mean - this.#before + perSecond * (this.#ratio - 1);
+    const isStep = !(Math.abs(gained - this.#drift * perSecond) < STEP_SECONDS * perSecond);
+    this.#before = isStep && this.#before !== null ? null : mean;
+    if (!isStep) this.#learn(gained, perSecond);
+    this.#centre(excess, perSecond);
+    this.#ratio = 1 + (this.#tracking ? this.#drift : 0) + this.#centring;
+    if (this.#ratio === 1 && nominal === 1) this.#land();
+  }
+
+  /** Back onto whole samples within the next second, so that they pass untouched again. */
+  #land(): void {
+    const off = Math.round(this.#at) - this.#at;
+    if (Math.abs(off) < 1e-3) this.#at = Math.round(this.#at);
+    else this.#ratio = 1 + off / this.#rate;
+  }
+
+  /** The difference of the clocks is the slope of the way the other one went ahead of this one. */
+  #learn(gained: number, perSecond: number): void {
+    this.#ahead += gained;
+    this.#way[this.#seconds++ % LOOK_BACK_SECONDS] = this.#ahead;
+    const soon = this.#line(Math.min(this.#seconds, SOON_SECONDS));
+    const long = this.#line(Math.min(this.#seconds, LOOK_BACK_SECONDS));
+    const known = (1e6 * long.error) / perSecond < KNOWN_PPM;
+    const best = isTrend(soon, perSecond) ? soon : isTrend(long, perSecond) ? long : null;
+    if (known || best) this.#ring.facts[DRIFT_PPM] = (1e6 * (best ?? long).slope) / perSecond;
+    if (best) this.#tracking = true;
+    // It was something that happened once.
+    else if (this.#seconds >= SOON_SECONDS) this.#tracking = false;
+    this.#drift = this.#tracking ? Math.max(-MOST_DRIFT, Math.min(MOST_DRIFT, (best ?? soon).slope / perSecond)) : 0;
+  }
+
+  /** A straight line through the last seconds of the way: frames a second, how sure, and how far the way wanders from it. */
+  #line(count: number): Line {
+    let [sumY, sumXY] = [0, 0];
+    const middle = (count - 1) / 2;
+    const at = (k: number): number => this.#way[(this.#seconds - count + k) % LOOK_BACK_SECONDS];
+    for (let k = 0; k < count; k++) {
+      sumY += at(k);
+      sumXY += (k - middle) * at(k);
+    }
+    const sumXX = (count * (count * count - 1)) / 12;
+    const slope = count > 1 ? sumXY / sumXX : 0;
+    let squares = 0;
+    for (let k = 0; k < count; k++) squares += (at(k) - sumY / count - slope * (k - middle)) ** 2;
+    const wander = Math.sqrt(squares / Math.max(1, count - 2));
+    return { slope, count, wander, error: count > 2 ? wander / Math.sqrt(sumXX) : Infinity };
+  }
+
+  /** Too much delay, or too little, is made good over a minute or two. */
+  #centre(excess: number, perSecond: number): void {
+    const off = Math.abs(excess) / perSecond;
+    const begins = excess > OFF_CENTRE_SECONDS * perSecond || excess < -LOW_SECONDS * perSecond;
+    const goesOn = this.#centring !== 0 && off > CENTRED_SECONDS && Math.sign(excess) === Math.sign(this.#centring);
+    const ppm = Math.min(CENTRE_PPM.most, CENTRE_PPM.least + CENTRE_PPM.perSecond * off);
+    this.#centring = begins || goesOn ? Math.sign(excess) * ppm * 1e-6 : 0;
+  }
+
+  /** After the reader stood still for long more waits than can be evened out: left out at once, and counted. */
+  #leaveOut(excess: number, nominal: number): void {
     this.#at += Math.floor(excess);
     this.#ring.facts[LOST] += Math.floor(excess / nominal);
     this.#ring.facts[GLITCHES]++;
     this.#fadeIn = 1;
     this.#settle();
-    return true;
   }
 }

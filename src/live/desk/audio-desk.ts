@@ -12,8 +12,10 @@ export interface AudioDeskOptions {
   sources: number;
   listeners: number;
   ports: Record<PortKind, number>;
-  /** Plays output 0 at this device, where an empty id is the one the system offers; null for a desk whose mixes leave by outlets. */
-  hearAt: string | null;
+  /** The output by whose clock it runs; an empty id is the one the system offers. */
+  clock: string;
+  /** Whether output 0 is heard there. A desk’s mixes leave by outlets, and it only takes the time from that device. */
+  heard: boolean;
   onFailure(message: string): void;
 }
 
@@ -35,9 +37,9 @@ export async function openAudioDesk(options: AudioDeskOptions): Promise<AudioDes
   if (!globalThis.crossOriginIsolated) {
     throw new Error('This browser does not share memory between page and audio thread; the desk needs a current Chromium, Firefox or Safari.');
   }
-  const { sources, listeners, ports, hearAt } = options;
-  // No device of its own: one that is pulled out must not stop the engine.
-  const context = openContext(hearAt ?? { type: 'none' });
+  const { sources, listeners, ports, clock, heard } = options;
+  // When that device is pulled out the browser goes on at the system's own: silently, unless it was heard at all.
+  const context = openContext(clock);
   try {
     await context.audioWorklet.addModule(new URL('../generated/mix.worklet.js', import.meta.url));
   } catch (cause) {
@@ -57,9 +59,8 @@ export async function openAudioDesk(options: AudioDeskOptions): Promise<AudioDes
   });
   node.port.onmessage = ({ data }: MessageEvent<FromMixWorklet>) => options.onFailure(data.message);
   node.onprocessorerror = () => options.onFailure('The audio engine stopped. Reload the page; what was recorded is safe.');
-  // Where a context cannot do without a device it plays nothing there.
-  const heard = new GainNode(context, { gain: hearAt === null ? 0 : 1 });
-  node.connect(heard, 0).connect(context.destination);
+  // A context without a device has a clock that loses a thousandth and more, so there is one, and nothing is played at it.
+  node.connect(new GainNode(context, { gain: heard ? 1 : 0 }), 0).connect(context.destination);
   return {
     context,
     node,

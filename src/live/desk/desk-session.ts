@@ -14,6 +14,7 @@ import { getJson, sendJson } from '../api';
 import { DeskLines } from '../lines/desk-lines';
 import type { LineView } from '../lines/line-view';
 import { PairLines } from '../lines/pair-lines';
+import { phonesDevice } from '../devices/phones-device';
 import { DeskDevices } from '../devices/desk-devices';
 import { DESK_PORTS } from '../patch/desk-ports';
 import { Patchbay } from '../patch/patchbay';
@@ -330,7 +331,8 @@ export class DeskSession {
       sources: MOST_SOURCES,
       listeners: MOST_LISTENERS,
       ports: DESK_PORTS,
-      hearAt: null,
+      clock: await phonesDevice(),
+      heard: false,
       onFailure: (message) => this.#trouble(message),
     });
     this.#audio = audio;

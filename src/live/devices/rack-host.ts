@@ -55,7 +55,7 @@ export class RackHost {
   }
 
   async #openRack(): Promise<AudioWorkletNode> {
-    const context = (this.#context = openContext({ type: 'none' }));
+    const context = (this.#context = openContext(''));
     await context.audioWorklet.addModule(new URL('../generated/rack.worklet.js', import.meta.url));
     const node = new AudioWorkletNode(context, RACK_PROCESSOR, { numberOfInputs: 0, outputChannelCount: [2] });
     node.connect(new GainNode(context, { gain: 0 })).connect(context.destination);

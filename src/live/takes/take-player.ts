@@ -108,7 +108,8 @@ export class TakePlayer {
       sources: count,
       listeners: 1,
       ports: { inputs: count, outputs: 1, devices: 0, outlets: 0 },
-      hearAt: await phonesDevice(),
+      clock: await phonesDevice(),
+      heard: true,
       onFailure: (trouble) => this.store.setState({ trouble }),
     });
     this.#audio = audio;

@@ -1,0 +1,133 @@
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+
+const RATE = 48000;
+const HARNESS = (folder: string): string => `load-module module-native-protocol-unix socket=${folder}/native.sock auth-anonymous=1
+load-module module-null-sink sink_name=leak rate=48000 format=float32le channels=2 sink_properties="device.description='System output'"
+set-default-sink leak
+`;
+const DAEMON = 'default-sample-format=float32le\ndefault-sample-rate=48000\nresample-method=speex-float-5\nenable-shm=no\nrlimit-rttime=-1\n';
+
+/** What somebody at the other end of a device heard, mono, from when it began to listen. */
+export class Recorder {
+  readonly #process: ChildProcess;
+  readonly #pieces: Buffer[] = [];
+
+  constructor(env: NodeJS.ProcessEnv, source: string) {
+    this.#process = spawn('parec', ['-d', source, '--format=float32le', '--channels=1', `--rate=${RATE}`, '--latency-msec=50'], { env, stdio: ['ignore', 'pipe', 'ignore'] });
+    this.#process.stdout!.on('data', (piece: Buffer) => this.#pieces.push(piece));
+  }
+
+  /** Everything so far; it goes on listening. */
+  samples(): Float32Array {
+    const all = Buffer.concat(this.#pieces);
+    return new Float32Array(all.buffer.slice(all.byteOffset, all.byteOffset + 4 * Math.floor(all.length / 4)));
+  }
+
+  clear(): void {
+    this.#pieces.length = 0;
+  }
+
+  stop(): Float32Array {
+    this.#process.kill();
+    return this.samples();
+  }
+}
+
+/** Somebody who plays into a device. */
+export class Player {
+  readonly #process: ChildProcess;
+
+  constructor(env: NodeJS.ProcessEnv, sink: string, samples: Float32Array, rate = RATE) {
+    this.#process = spawn('pacat', ['--playback', '-d', sink, '--format=float32le', '--channels=1', `--rate=${rate}`, '--latency-msec=200'], { env, stdio: ['pipe', 'ignore', 'ignore'] });
+    this.#process.stdin!.on('error', () => undefined);
+    this.#process.stdin!.write(Buffer.from(samples.buffer, samples.byteOffset, samples.byteLength));
+  }
+
+  stop(): void {
+    this.#process.kill();
+  }
+}
+
+/**
+ * A sound server of its own with virtual devices, as a host’s computer has them. Its default output is a trap: nothing may
+ * ever be heard there. A cable is an output whose sound comes out of an input.
+ */
+export class SoundServer {
+  readonly #folder: string;
+  readonly #process: ChildProcess;
+  readonly env: NodeJS.ProcessEnv;
+  readonly #modules = new Map<string, string>();
+  readonly #helpers: { stop(): unknown }[] = [];
+
+  private constructor(folder: string) {
+    this.#folder = folder;
+    mkdirSync(join(folder, 'home/.config/pulse'), { recursive: true });
+    mkdirSync(join(folder, 'state'));
+    writeFileSync(join(folder, 'harness.pa'), HARNESS(folder));
+    writeFileSync(join(folder, 'home/.config/pulse/daemon.conf'), DAEMON);
+    const own = { ...process.env, HOME: join(folder, 'home'), XDG_RUNTIME_DIR: folder, PULSE_RUNTIME_PATH: folder, PULSE_STATE_PATH: join(folder, 'state') };
+    this.env = { ...process.env, PULSE_SERVER: `unix:${folder}/native.sock` };
+    this.#process = spawn('pulseaudio', ['-n', '-F', join(folder, 'harness.pa'), '--daemonize=no', '--use-pid-file=no', '--exit-idle-time=-1'], { env: own, stdio: 'ignore' });
+  }
+
+  static async start(): Promise<SoundServer> {
+    const server = new SoundServer(mkdtempSync(join(tmpdir(), 'sound-server-')));
+    for (let tries = 0; ; tries++) {
+      try {
+        server.#control('info');
+        return server;
+      } catch (error) {
+        if (tries > 50) throw new Error('The sound server did not start.', { cause: error });
+        await new Promise((resolve) => setTimeout(resolve, 100));
+      }
+    }
+  }
+
+  #control(...words: string[]): string {
+    return execFileSync('pactl', words, { env: this.env, encoding: 'utf8' }).trim();
+  }
+
+  /** An output, as headphones are. */
+  addOutput(id: string, label: string, rate = RATE): void {
+    this.#modules.set(id, this.#control('load-module', 'module-null-sink', `sink_name=${id}`, `rate=${rate}`, 'format=float32le', 'channels=2', `sink_properties="device.description='${label}'"`));
+  }
+
+  /** The input end of an output’s sound. */
+  addInput(id: string, of: string, label: string): void {
+    this.#modules.set(id, this.#control('load-module', 'module-remap-source', `source_name=${id}`, `master=${of}.monitor`, 'remix=no', `source_properties="device.description='${label}'"`));
+  }
+
+  /** A cable: the output `Blue cable`, and what goes into it out of the input `Blue cable (in)`. */
+  addCable(id: string, label: string, rate = RATE): void {
+    this.addOutput(id, label, rate);
+    this.addInput(`${id}_in`, id, `${label} (in)`);
+  }
+
+  /** Pulls a device out, now. */
+  pull(id: string): void {
+    this.#control('unload-module', this.#modules.get(id)!);
+    this.#modules.delete(id);
+  }
+
+  play(sink: string, samples: Float32Array, rate = RATE): Player {
+    return this.#keep(new Player(this.env, sink, samples, rate));
+  }
+
+  record(sink: string): Recorder {
+    return this.#keep(new Recorder(this.env, `${sink}.monitor`));
+  }
+
+  #keep<Helper extends { stop(): unknown }>(helper: Helper): Helper {
+    this.#helpers.push(helper);
+    return helper;
+  }
+
+  stop(): void {
+    for (const helper of this.#helpers) helper.stop();
+    this.#process.kill();
+    rmSync(this.#folder, { recursive: true, force: true });
+  }
+}
