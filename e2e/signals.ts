@@ -17,18 +17,39 @@ export function tone(frequency: number, seconds: number, amplitude = 0.1): Float
   return Float32Array.from({ length: Math.round(seconds * RATE) }, (_, i) => onGrid(amplitude * Math.min(1, i / 2400) * Math.sin((2 * Math.PI * frequency * i) / RATE)));
 }
 
-/**
- * Where a piece of what was sent lies in a track: the lag at which not one sample of it differs.
- * @returns the lag, or null where the track never holds it unchanged
- */
-export function exactLag(track: Float32Array, sent: Float32Array, from: number, length: number): number | null {
-  const begin = from + sent.subarray(from).findIndex((x) => Math.abs(x) > 0.02);
-  for (let lag = -begin; lag + begin + length < track.length; lag++) {
-    let i = 0;
-    while (i < length && track[begin + lag + i] === sent[begin + i]) i++;
-    if (i === length) return lag;
+/** What a browser makes of 16 bits: it scales the two halves by the ends of their range, 32767 and 32768. */
+const asCaptured = (x: number): number => (x > 0 ? (x * 32768) / 32767 : x);
+/** A step of 24 bits, which is what a track holds. */
+const STEP = 2 ** -23;
+
+/** How much of what was sent is in a track without one sample changed, looked at in pieces of a quarter of a second; 0 to 1. */
+export function exactShare(track: Float32Array, sent: Float32Array): number {
+  const piece = RATE / 4;
+  const wanted = sent.map(asCaptured);
+  const same = (lag: number, from: number, length: number): boolean => {
+    for (let i = from; i < from + length; i++) if (!(Math.abs(track[lag + i] - wanted[i]) <= STEP)) return false;
+    return true;
+  };
+  /** A stretch in which something is said: silence fits anywhere. */
+  const loudFrom = (from: number): number => {
+    for (let i = from; i < from + piece - 400; i++) if (Math.abs(wanted[i]) > 0.02) return i;
+    return -1;
+  };
+  let lag: number | null = null;
+  let [looked, exact] = [0, 0];
+  for (let from = 0; from + piece < wanted.length; from += piece) {
+    const loud = loudFrom(from);
+    if (loud < 0) continue;
+    looked++;
+    if (lag === null || !same(lag, from, piece)) {
+      const known: number = lag ?? 0;
+      const reach = lag === null ? track.length : RATE;
+      lag = null;
+      for (let off = 0; off < reach && lag === null; off++) for (const one of [known + off, known - off]) if (lag === null && same(one, loud, 300)) lag = one;
+    }
+    if (lag !== null && same(lag, from, piece)) exact++;
   }
-  return null;
+  return exact / Math.max(1, looked);
 }
 
 export const peakDb = (samples: Float32Array): number => 20 * Math.log10(samples.reduce((peak, x) => Math.max(peak, Math.abs(x)), 1e-9));

@@ -2,9 +2,9 @@ import { SINC_REACH, stereoInRing } from './sinc';
 import { DRIFT_PPM, EVENED, FLOWING, GLITCHES, LOST, OUT_FROM, OUT_TO, PEAK, RATE, RING_FRAMES, WAITING, WRITTEN, type SoundRing } from './sound-ring';
 
 /** What must be left in the ring in the worst moment, at first and at most, seconds. Every outage asks for more. */
-const FIRST_MARGIN_SECONDS = 0.018;
+const FIRST_MARGIN_SECONDS = 0.03;
 const MOST_MARGIN_SECONDS = 0.12;
-const MORE_MARGIN_SECONDS = 0.012;
+const MORE_MARGIN_SECONDS = 0.015;
 /** More than this above what is needed, all the time, is too much to be evened out: the reader had stood still. */
 const EXCESS_SECONDS = 0.3;
 /** A connection is made while much else begins: what piles up then is left out at once. */
@@ -13,19 +13,19 @@ const EXCESS_AT_FIRST_SECONDS = 0.02;
 /** What waits is looked at once a second, in its mean. More than this from one second to the next is somebody who stood still, and no clock. */
 const STEP_SECONDS = 0.003;
 /** A clock that is so far ahead or behind, and by so much more than it wanders, is taken to run apart. Until then samples pass untouched. */
-const APART_SECONDS = 0.005;
+const APART_SECONDS = 0.008;
 const APART_DEVIATIONS = 4;
 /** How far back its way is kept; what shows within a minute is believed first. */
 const LOOK_BACK_SECONDS = 600;
 const SOON_SECONDS = 60;
-const LEAST_SECONDS = 10;
+const LEAST_SECONDS = 18;
 /** A difference of clocks is said when it is known so well, ppm. */
 const KNOWN_PPM = 25;
 /** More delay than is needed is taken back, by the more the more there is, and at most by what is two hundredths of a semitone; less than the second figure is left. */
 const CENTRE_PPM = { least: 200, most: 1000, perSecond: 12_000 };
-const OFF_CENTRE_SECONDS = 0.025;
+const OFF_CENTRE_SECONDS = 0.08;
 const CENTRED_SECONDS = 0.004;
-const LOW_SECONDS = 0.013;
+const LOW_SECONDS = 0.02;
 const MOST_DRIFT = 0.005;
 
 
@@ -40,7 +40,9 @@ interface Line {
 
 const isTrend = ({ slope, count, wander }: Line, perSecond: number): boolean => {
   const gone = Math.abs(slope * count);
-  return count >= LEAST_SECONDS && gone > APART_SECONDS * perSecond && gone > APART_DEVIATIONS * wander;
+  // A clock that is far off needs less time to be believed.
+  const evident = count >= LEAST_SECONDS / 3 && gone > 2 * APART_SECONDS * perSecond && gone > 2 * APART_DEVIATIONS * wander;
+  return evident || (count >= LEAST_SECONDS && gone > APART_SECONDS * perSecond && gone > APART_DEVIATIONS * wander);
 };
 
 /**
