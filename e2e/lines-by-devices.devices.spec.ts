@@ -50,6 +50,17 @@ test('three lines by other programs and a guest by link hear all others and neve
     else expect(Math.abs(bestToneDb(alone[3], TONES[who]) - own), `${who} in the phones`).toBeLessThan(1);
   }
 
+  for (const voice of voices) voice.stop();
+
+  // Then everybody speaks, known to the bit.
+  const said = people.map(({ into, seed }) => {
+    const sent = speech(seed + 100, 20);
+    sound.play(into, sent);
+    return sent;
+  });
+  await host.untilRecorded((await host.recordedSeconds()) + 14);
+  const again = people.map(({ name, into }) => sound.play(into, tone(TONES[name.toLowerCase() as 'anna'], 60)));
+  again.push(sound.play('mouth', tone(TONES.host, 60)));
   const guest = await Guest.open(browser, 'Dara', new URL(link, process.env.BASE_URL).href, TONES.dara);
   await guest.arrive();
   await page.getByRole('button', { name: 'Bring Dara into the call' }).first().click();
@@ -60,17 +71,8 @@ test('three lines by other programs and a guest by link hear all others and neve
   const byLink = await heardTones(guest.page, Object.values(TONES));
   for (const [who, frequency] of Object.entries(TONES)) {
     if (who === 'dara') expect(byLink.get(frequency)!.worst - own, 'Dara in Dara’s return').toBeLessThan(-60);
-    else expect(Math.abs(byLink.get(frequency)!.best - own), `${who} in Dara's return`).toBeLessThan(2);
+    else expect(Math.abs(byLink.get(frequency)!.best - own), `${who} in Dara's return`).toBeLessThan(4);
   }
-  for (const voice of voices) voice.stop();
-
-  // Then everybody speaks, known to the bit.
-  const said = people.map(({ into, seed }) => {
-    const sent = speech(seed + 100, 20);
-    sound.play(into, sent);
-    return sent;
-  });
-  await host.untilRecorded((await host.recordedSeconds()) + 14);
   await host.stop();
   await guest.close();
   await host.openNewestTake();

@@ -21,8 +21,8 @@ const SOON_SECONDS = 60;
 const LEAST_SECONDS = 18;
 /** A difference of clocks is said when it is known so well, ppm. */
 const KNOWN_PPM = 25;
-/** More delay than is needed is taken back, by the more the more there is, and at most by what is two hundredths of a semitone; less than the second figure is left. */
-const CENTRE_PPM = { least: 200, most: 1000, perSecond: 12_000 };
+/** More delay than is needed is taken back, by the more the more there is, and at most by a twentieth of a semitone; less than the second figure is left. */
+const CENTRE_PPM = { least: 300, most: 3000, perSecond: 25_000 };
 const OFF_CENTRE_SECONDS = 0.08;
 const CENTRED_SECONDS = 0.004;
 const LOW_SECONDS = 0.02;
