@@ -26,7 +26,7 @@ test('an interview from end to end: every track alone, every return without its 
   await host.openNewestTake();
   await expect(page.getByText(/hold silence because/)).toHaveCount(0);
   const files = await downloadAll(page);
-  expect(files).toHaveLength(12);
+  expect(files).toHaveLength(14);
   const length = files[0].channels[0].length;
   expect(length).toBeGreaterThan(17 * 48000);
   for (const { name, channels } of files) expect(channels[0].length, name).toBe(length);

@@ -21,12 +21,12 @@ export async function readTake(): Promise<{ plan: HearingPlan; clockAtStart: num
 }
 
 /** What the newest take lists as missing. */
-export async function newestGaps(): Promise<{ atSample: number; lengthSamples: number; cause: string }[]> {
+export async function newestGaps(): Promise<{ recorded: string; atSample: number; lengthSamples: number; cause: string }[]> {
   const pool = connect(process.env.BROWSER_DATABASE_URL);
   const { rows } = await pool.query(
-    `select at_sample, gap.length_samples, cause from gap join track on track.id = track_id
+    `select recorded, at_sample, gap.length_samples, cause from gap join track on track.id = track_id
       where take_id = (select id from take order by started_at desc limit 1)`,
   );
   await pool.end();
-  return (rows as { at_sample: string; length_samples: string; cause: string }[]).map((row) => ({ atSample: Number(row.at_sample), lengthSamples: Number(row.length_samples), cause: row.cause }));
+  return (rows as { recorded: string; at_sample: string; length_samples: string; cause: string }[]).map((row) => ({ recorded: row.recorded, atSample: Number(row.at_sample), lengthSamples: Number(row.length_samples), cause: row.cause }));
 }

@@ -2,7 +2,7 @@ import { z } from '../zod';
 import { MOST_OFFSET_MS } from '../hearing/source-treatment';
 import type { ListenerId, SourceId } from '../hearing/ids';
 import { listenerId, sourceId } from '../hearing/plan-schema';
-import { INPUT_CHANNELS, OUTPUT_CHANNELS, type InputChannels, type OutputChannels } from './device';
+import { DEVICE_KINDS, INPUT_CHANNELS, OUTPUT_CHANNELS, type InputChannels, type KnownDevice, type OutputChannels } from './device';
 
 /** A source that comes by a device. */
 export interface InputChoice {
@@ -35,6 +35,17 @@ const key = z.string().min(1).max(200);
 export const deviceChoicesSchema: z.ZodType<DeviceChoices> = z.object({
   inputs: z.array(z.object({ source: sourceId, device: key, channels: z.enum(INPUT_CHANNELS) })).max(64),
   outlets: z.array(z.object({ id: key, listener: listenerId, device: key, channels: z.enum(OUTPUT_CHANNELS), offsetMs: z.number().min(0).max(MOST_OFFSET_MS) })).max(64),
+});
+
+const text = z.string().max(200);
+export const knownDeviceSchema: z.ZodType<KnownDevice> = z.object({
+  key: text,
+  kind: z.enum(DEVICE_KINDS),
+  id: text,
+  label: text,
+  name: z.string().max(60),
+  here: z.boolean(),
+  simulated: z.boolean(),
 });
 
 /** The choices with one more, or another one, for a source; null for none. */

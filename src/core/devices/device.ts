@@ -1,5 +1,3 @@
-import { z } from '../zod';
-
 export const DEVICE_KINDS = ['input', 'output'] as const;
 export type DeviceKind = (typeof DEVICE_KINDS)[number];
 
@@ -77,14 +75,3 @@ export function mapChannels(channels: InputChannels, left: Float32Array, right: 
       }
   }
 }
-
-const text = z.string().max(200);
-export const knownDeviceSchema: z.ZodType<KnownDevice> = z.object({
-  key: text,
-  kind: z.enum(DEVICE_KINDS),
-  id: text,
-  label: text,
-  name: z.string().max(60),
-  here: z.boolean(),
-  simulated: z.boolean(),
-});

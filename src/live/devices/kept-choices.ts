@@ -1,6 +1,6 @@
 import { z } from '@/core/zod';
-import { deviceChoicesSchema, type DeviceChoices } from '@/core/devices/choices';
-import { knownDeviceSchema, type KnownDevice } from '@/core/devices/device';
+import { deviceChoicesSchema, knownDeviceSchema, type DeviceChoices } from '@/core/devices/choices';
+import type { KnownDevice } from '@/core/devices/device';
 
 /** Devices are this browser's own: nothing of them is sent to the server. */
 const DEVICES = 'brisk-lantern.devices';

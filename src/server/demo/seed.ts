@@ -50,7 +50,7 @@ export async function seedDemo(pool: pg.Pool): Promise<boolean> {
     );
     const seats = await seedSeats(client, show, episode);
     await seedPads(client, show, episode);
-    const plan = { ...quieterSounds(createPlan(seats, FIRST_PLAYERS)), ducking: BED_DUCKS, couplings: loudspeakersOf() };
+    const plan = { ...quieterSounds(createPlan(seats, FIRST_PLAYERS)), ducking: BED_DUCKS, couplings: loudspeakersOf(), waiting: byOtherPrograms() };
     await client.query('insert into hearing_plan (episode_id, body) values ($1, $2)', [episode, planText(plan)]);
     return true;
   });
@@ -101,6 +101,9 @@ async function seedPads(client: Querier, show: string, episode: string): Promise
 function loudspeakersOf(): Coupling[] {
   return DEMO_PEOPLE.filter(({ practice }) => practice?.loudspeakers).map(({ id }) => declareCoupling('loudspeakers', earsOf(id), voiceOf(id)));
 }
+
+/** Whoever comes by another program waits until they are brought up. */
+const byOtherPrograms = (): string[] => DEMO_PEOPLE.filter(({ role, line }) => role === 'caller' && line === 'pair').map(({ id }) => id);
 
 /** Callers and phones hear the sounds under the voices; the program hears them as they are. */
 function quieterSounds(plan: ReturnType<typeof createPlan>) {

@@ -54,6 +54,16 @@ export const DEMO_PEOPLE: readonly DemoPerson[] = [
     practice: { voice: 'priya', loudspeakers: false, network: 'weak' },
   },
   {
+    id: 'harbour',
+    name: 'Harbour',
+    fullName: 'Harbour office',
+    about: 'by another program, on two cables',
+    role: 'caller',
+    line: 'pair',
+    reflexive: 'themselves',
+    practice: { voice: 'ines', loudspeakers: false, network: 'good' },
+  },
+  {
     id: 'jude',
     name: 'Jude',
     fullName: 'Jude Achterberg',

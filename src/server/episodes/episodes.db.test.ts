@@ -15,7 +15,7 @@ describe('the demo', () => {
     await Promise.all([migrate(db.url()), migrate(db.url())]);
     expect(await Promise.all([seedDemo(db.pool()), seedDemo(db.pool())])).toEqual([false, false]);
     const episodes = await listEpisodes(db.pool(), await demoAccount(db.pool()));
-    expect(episodes).toMatchObject([{ number: 14, title: 'The last chain ferry', callers: ['Odalys', 'Tomasz', 'Priya'], takes: 0 }]);
+    expect(episodes).toMatchObject([{ number: 14, title: 'The last chain ferry', callers: ['Odalys', 'Tomasz', 'Priya', 'Harbour'], takes: 0 }]);
   });
 
   it('opens as a desk with people, pads and a plan', async () => {

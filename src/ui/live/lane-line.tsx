@@ -7,6 +7,7 @@ import type { DeskSeat } from '@/core/session/desk-data';
 import type { LineView } from '@/live/lines/line-view';
 import { formatDuration } from '../format';
 import { useDeskState } from '../shell/desk-context';
+import { PairPanel } from '../devices/pair-panel';
 import { LinePanel } from './line-panel';
 
 const COLOURS: Record<LineState, string> = {
@@ -54,9 +55,10 @@ export function LaneLine({ seat }: { seat: DeskSeat }) {
           {line.muted && line.state !== 'lost' && ' · muted'}
         </Text>
       </Flex>
-      {open && <LinePanel seat={seat} line={line} now={now} onClose={() => setOpen(false)} />}
+      {open && seat.line === 'pair' && <PairPanel seat={seat} line={line} now={now} onClose={() => setOpen(false)} />}
+      {open && seat.line !== 'pair' && <LinePanel seat={seat} line={line} now={now} onClose={() => setOpen(false)} />}
     </>
   );
 }
 
-const hasClock = ({ state }: LineView): boolean => state !== 'none' && state !== 'invited';
+const hasClock = ({ state }: LineView): boolean => !['none', 'invited', 'unplugged', 'one-end', 'plugged'].includes(state);

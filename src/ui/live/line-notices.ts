@@ -32,6 +32,8 @@ function whoWaits(desk: DeskSession, seat: DeskSeat, line: LineView, plan: Heari
 }
 
 function whoIsLost(seat: DeskSeat, line: LineView): Notice | null {
+  if (line.state === 'away' || line.state === 'refused') return { key: `away-${seat.id}`, urgent: true, words: `${seat.name}’s device is away. The track holds silence meanwhile; it is taken up by itself when the device is back.` };
+  if (line.state === 'lost' && seat.line === 'pair') return { key: `lost-${seat.id}`, urgent: true, words: `Nothing comes by ${seat.name}’s device any more: another program may have taken it, or its driver stopped. The track holds silence meanwhile.` };
   if (line.state !== 'lost') return null;
   const where = line.here ? 'Their page is open and tries to come back.' : 'Their page is closed; their link brings them back.';
   return { key: `lost-${seat.id}`, urgent: true, words: `The connection to ${seat.name} is lost. ${where} The track holds silence meanwhile.` };
