@@ -61,12 +61,29 @@ export class DeviceOwner {
     this.store.setState({ known, canChooseOutputs: canChooseOutputs(), permission: navigator.mediaDevices ? 'unasked' : 'unavailable' });
     navigator.mediaDevices?.addEventListener?.('devicechange', this.#onChange);
     this.#look();
+    void this.#followPermission();
   }
 
   close(): void {
     this.#open = false;
     clearTimeout(this.#timer);
     navigator.mediaDevices?.removeEventListener?.('devicechange', this.#onChange);
+  }
+
+  /** Allowed, refused or taken back while the page is open. */
+  async #followPermission(): Promise<void> {
+    // Not every browser can be asked about microphones.
+    const status = await navigator.permissions?.query({ name: 'microphone' as PermissionName }).catch(() => null);
+    if (!status) return;
+    const follow = (): void => {
+      const before = this.store.getState().permission;
+      if (status.state === 'denied') this.permission('refused');
+      else if (status.state === 'granted') this.permission('granted');
+      if (before === 'granted' && status.state === 'denied') this.#trouble('The browser no longer lets this page use microphones: what comes by devices is silent and listed. Allow it again in the address bar; guests by link, sounds and practice callers go on.');
+      void this.refresh();
+    };
+    status.addEventListener?.('change', follow);
+    follow();
   }
 
   /** Something is used from now on, until the function given back is called: who goes must be known at once. */
