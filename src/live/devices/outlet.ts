@@ -5,7 +5,7 @@ import type { RackDevice } from '@/core/practice/rack';
 import type { Patchbay, Unplug } from '../patch/patchbay';
 import { OUTLET_PROCESSOR, type OutletOptions, type ToOutlet } from '../worklet/outlet-messages';
 import type { DeviceOwner } from './device-owner';
-import { openContext } from './open-context';
+import { canChooseOutputs, openContext } from './open-context';
 import type { RackHost } from './rack-host';
 
 export type OutletState = 'closed' | 'opening' | 'open' | 'away' | 'blocked' | 'refused';
@@ -125,6 +125,10 @@ export class Outlet {
     const { device: key, listener, id } = this.#choice;
     const device = key === '' ? null : owner.device(key);
     if (key !== '' && !device?.here) return this.#to('away');
+    if (device && !device.simulated && !canChooseOutputs()) {
+      this.#reason = 'This browser cannot choose outputs. A current Chromium can.';
+      return this.#to('refused');
+    }
     this.#to('opening');
     this.#ring = newSoundRing();
     try {

@@ -1,3 +1,4 @@
+import { phonesDevice } from '../devices/phones-device';
 import { applyEdit, type SoundEdit } from '@/core/sounds/sound-edit';
 
 const RATE = 48000;
@@ -9,6 +10,12 @@ export class SoundPreview {
   #startedAt = 0;
   #from = 0;
   #loop: { from: number; to: number } | null = null;
+
+  constructor() {
+    // Where the host's phones are, once that is known.
+    const context = this.#context as AudioContext & { setSinkId(id: string): Promise<void> };
+    void phonesDevice().then((id) => (id === '' ? undefined : context.setSinkId(id).catch(() => undefined)));
+  }
 
   /** The sound's channels at 48 kHz. @throws {Error} with a sentence */
   async load(url: string): Promise<Float32Array[]> {

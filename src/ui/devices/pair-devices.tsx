@@ -19,10 +19,11 @@ import { LineProofStep } from './line-proof-step';
 /** The two devices of a pair line, with the channels, the way to prove it, and what the other program must choose. */
 export function PairDevices({ seat }: { seat: DeskSeat }) {
   const desk = useDesk();
+  const source = sourceOfLine(seat);
   const { devices, choices } = useDeskState((state) => state.plugged);
+  const measuredMs = useDeskState(({ plugged }) => plugged.inputs[source]?.delayMs ?? null);
   const [proving, setProving] = useState(false);
   const [said, setSaid] = useState('');
-  const source = sourceOfLine(seat);
   const id = outletOfLine(seat.id);
   const input = choices.inputs.find((one) => one.source === source) ?? null;
   const outlet = choices.outlets.find((one) => one.id === id) ?? null;
@@ -48,7 +49,7 @@ export function PairDevices({ seat }: { seat: DeskSeat }) {
         </Text>
       )}
       <Flex gap="14px" mt="8px" align="center" wrap="wrap">
-        <SourceOffset source={source} name={seat.name} measuredMs={null} />
+        <SourceOffset source={source} name={seat.name} measuredMs={measuredMs} />
         {outlet && !outlet.device.startsWith('made-up/') && <OffsetField label={`Delay ${seat.name}’s return by`} value={outlet.offsetMs} onSet={(offsetMs) => send({ offsetMs })} />}
         {input && outlet && !proving && (
           <ControlButton h="30px" aria-label={`Prove the line of ${seat.name}`} onClick={() => setProving(true)}>
