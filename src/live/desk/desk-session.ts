@@ -136,6 +136,7 @@ export class DeskSession {
     this.share = new DeskShare({
       store: this.store,
       hands: this.hands,
+      phones: () => phonesOf(this.#hostSeat()),
       coupled: (loop) => this.plan.set(withShareLoop(this.store.getState().plan, phonesOf(this.#hostSeat()), loop, new Date())),
       trouble,
     });

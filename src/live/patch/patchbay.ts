@@ -59,12 +59,21 @@ export class Patchbay {
     });
   }
 
+  /** A listener's mix into a node of the desk's own context. */
+  tap(listener: ListenerId, to: AudioNode): Unplug {
+    const port = this.#ports.take('outputs', listener);
+    this.#audio.node.connect(to, port);
+    return this.#letGo(() => {
+      this.#audio.node.disconnect(to, port);
+      this.#ports.free('outputs', port);
+    });
+  }
+
   /** Both ends of a link: the listener's mix as a track to be sent, and whatever stream comes in. */
   openLine(source: SourceId, listener: ListenerId): LineAudio {
-    const { context, node } = this.#audio;
-    const port = this.#ports.take('outputs', listener);
+    const { context } = this.#audio;
     const out = new MediaStreamAudioDestinationNode(context, { channelCount: 2 });
-    node.connect(out, port);
+    const untap = this.tap(listener, out);
     // Without an element that plays it, silently, a remote stream gives Web Audio nothing in Chromium.
     const element = new Audio();
     element.muted = true;
@@ -74,11 +83,6 @@ export class Patchbay {
       unplug = null;
       element.srcObject = null;
     };
-    const letGo = this.#letGo(() => {
-      node.disconnect(out, port);
-      for (const track of out.stream.getTracks()) track.stop();
-      this.#ports.free('outputs', port);
-    });
     return {
       track: out.stream.getAudioTracks()[0],
       receive: (stream) => {
@@ -89,7 +93,8 @@ export class Patchbay {
       },
       close: () => {
         stop();
-        letGo();
+        untap();
+        for (const track of out.stream.getTracks()) track.stop();
       },
     };
   }

@@ -62,7 +62,7 @@ describe('shared computer sound', () => {
       },
     );
     const hands = { hold: (_: string, on: boolean) => void held.push(on) } as unknown as HandsOnAir;
-    share = new DeskShare({ store, hands, coupled: (loop) => coupled.push(loop), trouble: (words) => troubles.push(words) });
+    share = new DeskShare({ store, hands, phones: () => 'phones:maren', coupled: (loop) => coupled.push(loop), trouble: (words) => troubles.push(words) });
   });
   afterEach(() => {
     vi.useRealTimers();

@@ -1,5 +1,6 @@
 import type { StoreApi } from 'zustand/vanilla';
 import type { LoopFound } from '@/core/echo/loop-guard';
+import type { ListenerId } from '@/core/hearing/ids';
 import { COMPUTER_SHARE } from '@/core/hearing/computer-share';
 import { makeSweep } from '@/core/measure/sweep';
 import type { AudioDesk } from '../desk/audio-desk';
@@ -12,6 +13,8 @@ import { askForShare, simulateShare, type ShareStream } from './share-stream';
 export interface DeskShareOptions {
   store: StoreApi<DeskState>;
   hands: HandsOnAir;
+  /** What the host hears. */
+  phones(): ListenerId;
   /** The share was found to contain the call, or (null) is over. */
   coupled(loop: LoopFound | null): void;
   trouble(sentence: string): void;
@@ -42,7 +45,7 @@ export class DeskShare {
     this.stop();
     const { store, hands, trouble } = this.#options;
     try {
-      this.#stream = kind === 'browser' ? await askForShare() : await simulateShare(audio, kind === 'simulated-loop');
+      this.#stream = kind === 'browser' ? await askForShare() : await simulateShare(audio, patchbay, kind === 'simulated-loop' ? this.#options.phones() : null);
     } catch (error) {
       return trouble((error as Error).message);
     }

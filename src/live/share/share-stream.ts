@@ -1,4 +1,6 @@
 import { loadSound } from '../desk/sound-files';
+import type { ListenerId } from '@/core/hearing/ids';
+import type { Patchbay } from '../patch/patchbay';
 import type { AudioDesk } from '../desk/audio-desk';
 
 /** Sound of the computer as a stream. */
@@ -68,7 +70,7 @@ const LOOP_SECONDS = 0.12;
  * A stand-in for another program's sound, for practice and tests: music that goes round; with
  * `contains`, the host's phones as well, as when the whole computer's sound is shared.
  */
-export async function simulateShare({ context, node }: AudioDesk, contains: boolean): Promise<ShareStream> {
+export async function simulateShare({ context }: AudioDesk, patchbay: Patchbay, contains: ListenerId | null): Promise<ShareStream> {
   const player = context.createBufferSource();
   player.buffer = await loadSound(context, '/practice/sounds/opening-theme.flac');
   player.loop = true;
@@ -76,10 +78,8 @@ export async function simulateShare({ context, node }: AudioDesk, contains: bool
   const level = new GainNode(context, { gain: 0.4 });
   player.connect(level).connect(destination);
   const delay = new DelayNode(context, { delayTime: LOOP_SECONDS });
-  if (contains) {
-    node.connect(delay, 0);
-    delay.connect(destination);
-  }
+  const untap = contains && patchbay.tap(contains, delay);
+  delay.connect(destination);
   player.start();
   return {
     stream: destination.stream,
@@ -88,7 +88,7 @@ export async function simulateShare({ context, node }: AudioDesk, contains: bool
       player.stop();
       level.disconnect();
       delay.disconnect();
-      if (contains) node.disconnect(delay);
+      untap?.();
       for (const track of destination.stream.getTracks()) track.stop();
     },
   };
