@@ -1,11 +1,12 @@
 import type { OutletChoice } from '@/core/devices/choices';
-import { newSoundRing, PEAK, WAITING, type SoundRing } from '@/core/dsp/sound-ring';
+import { newSoundRing, PEAK, RATE, WAITING, type SoundRing } from '@/core/dsp/sound-ring';
 import { MOST_OFFSET_MS } from '@/core/hearing/source-treatment';
 import type { RackDevice } from '@/core/practice/rack';
 import type { Patchbay, Unplug } from '../patch/patchbay';
 import { OUTLET_PROCESSOR, type OutletOptions, type ToOutlet } from '../worklet/outlet-messages';
 import type { DeviceOwner } from './device-owner';
-import { canChooseOutputs, openContext } from './open-context';
+import { pause } from '../pause';
+import { canChooseOutputs, DESK_RATE, openContext } from './open-context';
 import type { RackHost } from './rack-host';
 
 export type OutletState = 'closed' | 'opening' | 'open' | 'away' | 'blocked' | 'refused';
@@ -19,6 +20,29 @@ export interface OutletParts {
 
 /** Browsers open and close outputs badly when asked for several at once. */
 let queue: Promise<unknown> = Promise.resolve();
+/** A device that has just come back is listed before it can be opened. */
+const TRIES = 5;
+const TRY_AGAIN_MS = 250;
+/** Different streams that are asked for in turn. */
+const MOST_WISHES = 8;
+
+type Movable = AudioContext & { sinkId: string; setSinkId(id: string): Promise<void> };
+
+/** @throws {DOMException} when the device cannot be had */
+async function moveTo(context: AudioContext, deviceId: string): Promise<void> {
+  const movable = context as Movable;
+  for (let tries = 1; ; tries++) {
+    try {
+      await movable.setSinkId(deviceId);
+      if (movable.sinkId === deviceId) return;
+      throw new Error('the browser chose another output');
+    } catch (error) {
+      if (tries === TRIES) throw error;
+      await pause(TRY_AGAIN_MS);
+    }
+  }
+}
+
 const inTurn = <Result>(work: () => Promise<Result>): Promise<Result> => {
   const turn = queue.then(work, work);
   queue = turn.catch(() => undefined);
@@ -43,6 +67,8 @@ export class Outlet {
   readonly #unsubscribe: () => void;
   #reason = '';
   #turn = 0;
+  /** How often the device was pulled out. */
+  #losses = 0;
   #closed = false;
 
   constructor(choice: OutletChoice, parts: OutletParts) {
@@ -131,6 +157,7 @@ export class Outlet {
     }
     this.#to('opening');
     this.#ring = newSoundRing();
+    this.#ring.counters[RATE] = DESK_RATE;
     try {
       if (device?.simulated) this.#unrack = rack.play(id, key.split('/').at(-1) as RackDevice, this.#ring);
       else await this.#openContext(device?.id ?? '', turn);
@@ -146,11 +173,13 @@ export class Outlet {
   }
 
   async #openContext(deviceId: string, turn: number): Promise<void> {
-    const context = openContext(deviceId);
+    // Silent and nowhere until the browser has said that it is at the device that was meant, and at no other.
+    const context = openContext(deviceId === '' ? '' : { type: 'none' }, this.#losses % MOST_WISHES);
     const stale = (): boolean => turn !== this.#turn || this.#closed;
     try {
       await context.audioWorklet.addModule(new URL('../generated/outlet.worklet.js', import.meta.url));
-      await Promise.race([context.resume(), new Promise((resolve) => setTimeout(resolve, 700))]);
+      if (deviceId !== '') await moveTo(context, deviceId);
+      await Promise.race([context.resume(), pause(700)]);
     } catch (error) {
       await context.close().catch(() => undefined);
       throw error;
@@ -175,6 +204,7 @@ export class Outlet {
   }
 
   #gone(): void {
+    this.#losses++;
     this.#shut();
     this.#to('away');
     this.#parts.changed(`“${this.#parts.owner.nameOf(this.#choice.device)}” went away: it was closed at once, and plays nowhere else`);
