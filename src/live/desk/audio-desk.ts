@@ -5,6 +5,7 @@ import {
   type ToMixWorklet,
 } from '../worklet/messages';
 import type { PortKind } from '../patch/port-table';
+import { keepRunning } from '../devices/keep-running';
 import { openContext } from '../devices/open-context';
 import { statusBoard, statusBoardBytes, type StatusBoard } from '../worklet/status-board';
 
@@ -61,6 +62,7 @@ export async function openAudioDesk(options: AudioDeskOptions): Promise<AudioDes
   node.onprocessorerror = () => options.onFailure('The audio engine stopped. Reload the page; what was recorded is safe.');
   // A context without a device has a clock that loses a thousandth and more, so there is one, and nothing is played at it.
   node.connect(new GainNode(context, { gain: heard ? 1 : 0 }), 0).connect(context.destination);
+  const stopKeeping = keepRunning(context);
   return {
     context,
     node,
@@ -68,6 +70,7 @@ export async function openAudioDesk(options: AudioDeskOptions): Promise<AudioDes
     board: statusBoard(status, sources, listeners),
     tell: (message, transfer = []) => node.port.postMessage(message, transfer),
     async close() {
+      stopKeeping();
       node.disconnect();
       if (context.state !== 'closed') await context.close();
     },

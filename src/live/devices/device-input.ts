@@ -1,11 +1,13 @@
 import type { InputChoice } from '@/core/devices/choices';
-import { FLOWING, GLITCHES, LAST_WRITE_MS, newSoundRing, OUT_FROM, OUT_TO, PEAK, type SoundRing } from '@/core/dsp/sound-ring';
+import { FLOWING, GLITCHES, LAST_WRITE_MS, newSoundRing, OUT_FROM, OUT_TO, PEAK, WAITING, type SoundRing } from '@/core/dsp/sound-ring';
 import type { SourceId } from '@/core/hearing/ids';
 import type { RackDevice } from '@/core/practice/rack';
 import type { Patchbay, Unplug } from '../patch/patchbay';
 import type { DeviceOwner } from './device-owner';
 import { openCapture, type Capture } from './open-capture';
 import type { RackHost } from './rack-host';
+
+const SAMPLES_PER_MS = 48;
 
 export type InputState = 'none' | 'opening' | 'open' | 'away' | 'refused';
 
@@ -36,6 +38,8 @@ export class DeviceInput {
   #unwatch: (() => void) | null = null;
   #unsubscribe: (() => void) | null = null;
   #glitches = 0;
+  /** Opened, and nothing has come through yet. */
+  #awaited = false;
   #turn = 0;
 
   constructor(options: DeviceInputOptions) {
@@ -90,12 +94,17 @@ export class DeviceInput {
     const ring = this.ring;
     if (!ring) return;
     const { facts } = ring;
-    if (facts[GLITCHES] === this.#glitches) return;
     if (facts[FLOWING] === 0) return;
+    const sinceMs = (place: number): number => Math.max(0, (clock - facts[place]) / SAMPLES_PER_MS);
+    if (this.#awaited) {
+      this.#awaited = false;
+      this.#glitches = facts[GLITCHES];
+      return this.#options.media(true, sinceMs(OUT_TO), 'device-away');
+    }
+    if (facts[GLITCHES] === this.#glitches) return;
     this.#glitches = facts[GLITCHES];
-    const rate = 48;
-    this.#options.media(false, (clock - facts[OUT_FROM]) / rate, 'device-late');
-    this.#options.media(true, (clock - facts[OUT_TO]) / rate, 'device-late');
+    this.#options.media(false, sinceMs(OUT_FROM), 'device-late');
+    this.#options.media(true, sinceMs(OUT_TO), 'device-late');
   }
 
   /** Peak since the last look, linear. */
@@ -147,8 +156,9 @@ export class DeviceInput {
     this.#glitches = 0;
     this.#unplug = patchbay.plugRing(source, capture.ring, this.#choice?.channels ?? 'stereo');
     this.#unwatch = this.#options.owner.watch();
+    // It is heard as soon as enough waits in the ring; when that was, the ring says.
+    this.#awaited = true;
     this.#to('open');
-    this.#options.media(true, 0, 'device-away');
   }
 
   /** What the browser offered is held by its id from now on, where the browser tells it. */
@@ -181,8 +191,10 @@ export class DeviceInput {
     const written = this.#ring ? this.#ring.facts[LAST_WRITE_MS] - performance.timeOrigin : 0;
     // A device that stopped by itself before it was missed went then.
     const at = this.#ring && written > 0 && performance.now() - written > 200 ? written : since;
+    // What it captured until then comes through the ring a little later.
+    const onTheWay = this.captureMs + (this.#ring ? this.#ring.facts[WAITING] / SAMPLES_PER_MS : 0);
     this.#letGo();
-    this.#options.media(false, Math.max(0, performance.now() - at), 'device-away');
+    this.#options.media(false, Math.max(0, performance.now() - at - onTheWay), 'device-away');
     this.#to('away');
     this.#options.changed(`“${this.#label}” went away`);
   }
