@@ -59,6 +59,15 @@ test('three lines by other programs and a guest by link hear all others and neve
     return sent;
   });
   await host.untilRecorded((await host.recordedSeconds()) + 14);
+  // Where the clocks had to be evened out, or a stall was, the line says so, and bits are no longer bits.
+  const untouched = new Map<string, boolean>();
+  for (const { name } of people) {
+    await host.lane(name).getByRole('button', { name: `Line of ${name}` }).click();
+    const panel = page.getByRole('dialog', { name: new RegExp(`^${name}`) });
+    const words = await panel.innerText();
+    untouched.set(name, /Evened out\s+0 samples/.test(words) && /Drop-outs\s+0\s/.test(words));
+    await panel.getByRole('button', { name: 'Close' }).click();
+  }
   const again = people.map(({ name, into }) => sound.play(into, tone(TONES[name.toLowerCase() as 'anna'], 60)));
   again.push(sound.play('mouth', tone(TONES.host, 60)));
   const guest = await Guest.open(browser, 'Dara', new URL(link, process.env.BASE_URL).href, TONES.dara);
@@ -79,8 +88,8 @@ test('three lines by other programs and a guest by link hear all others and neve
   const files = await downloadAll(page);
   for (const [k, { name }] of people.entries()) {
     const [track] = trackOf(files, `${name}_voice`);
-    // A machine that stalls loses a piece now and then; what the clocks would do to it would be everywhere.
-    expect(exactShare(track, said[k].subarray(48000, 11 * 48000)), `${name}'s track is what was said, to the bit`).toBeGreaterThan(0.8);
+    const exact = exactShare(track, said[k].subarray(48000, 11 * 48000));
+    if (untouched.get(name)) expect(exact, `${name}'s track is what was said, to the bit`).toBeGreaterThan(0.8);
     const tones = track.subarray(6 * 48000, 12 * 48000);
     for (const [who, frequency] of Object.entries(TONES)) if (who !== name.toLowerCase()) expect(steadyToneDb(tones, frequency), `${who} on ${name}'s track`).toBeLessThan(-90);
   }

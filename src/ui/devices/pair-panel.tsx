@@ -61,7 +61,7 @@ export function PairPanel({ seat, line, now, onClose }: PairPanelProps) {
                 <Cell>{input ? `${input.glitches}${input.lost > 0 ? `, ${Math.round(input.lost / 48)} ms lost` : ''}` : '–'}</Cell>
                 <Cell>{outlet ? outlet.glitches : '–'}</Cell>
                 <Cell soft>Evened out</Cell>
-                <Cell>{input ? `${Math.round(input.evened / 48)} ms` : '–'}</Cell>
+                <Cell>{input ? `${Math.abs(input.evened)} samples` : '–'}</Cell>
                 <Cell>–</Cell>
               </Grid>
               <Text mt="6px" fontSize="13px" color="soft">
