@@ -1,5 +1,5 @@
 import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
-import { closeSync, mkdirSync, mkdtempSync, openSync, rmSync, writeFileSync, writeSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
@@ -104,31 +104,6 @@ export class SoundServer {
   addCable(id: string, label: string, rate = RATE): void {
     this.addOutput(id, label, rate);
     this.addInput(`${id}_in`, id, `${label} (in)`);
-  }
-
-  /**
-   * An input whose clock is another: somebody feeds it by a pipe, so many ppm faster than this computer's time. What is fed is
-   * a tone, so that what becomes of it can be told.
-   */
-  addForeignClock(id: string, label: string, ppm: number, frequency: number, amplitude = 0.1): { sent(): number } {
-    const pipe = join(this.#folder, `${id}.pipe`);
-    this.#modules.set(id, this.#control('load-module', 'module-pipe-source', `source_name=${id}`, `file=${pipe}`, 'format=float32le', `rate=${RATE}`, 'channels=1', `source_properties="device.description='${label}'"`));
-    const file = openSync(pipe, 'w');
-    const began = performance.now();
-    let sent = 0;
-    const timer = setInterval(() => {
-      const due = Math.floor(((performance.now() - began) / 1000) * RATE * (1 + ppm / 1e6));
-      const piece = Float32Array.from({ length: due - sent }, (_, i) => amplitude * Math.sin((2 * Math.PI * frequency * (sent + i)) / RATE));
-      sent = due;
-      writeSync(file, Buffer.from(piece.buffer));
-    }, 5);
-    this.#keep({
-      stop: () => {
-        clearInterval(timer);
-        closeSync(file);
-      },
-    });
-    return { sent: () => sent };
   }
 
   /** Pulls a device out, now. */
