@@ -37,7 +37,8 @@ export function heardBySentence(plan: HearingPlan, source: Source, onAir: OnAir 
     return db === null ? [] : [{ name, db }];
   });
   if (heard.length === 0) return `Nobody hears ${sourceInWords(source)}.`;
-  return `${capital(sourceInWords(source))} is heard by ${withLevels(heard)}.`;
+  const verb = source.kind === 'voice' && source.seat.people ? 'are' : 'is';
+  return `${capital(sourceInWords(source))} ${verb} heard by ${withLevels(heard)}.`;
 }
 
 /** One crosspoint: what it does, and whether a rule or a hand says so. */
