@@ -55,7 +55,7 @@ export async function chooseMySound({ page }: Machine): Promise<void> {
 }
 
 /** Adds somebody by another program on two cables; what the step says in the end. */
-export async function addLine({ page }: Machine, name: string, input: string, output: string): Promise<string> {
+export async function addLine({ page }: Pick<Machine, 'page'>, name: string, input: string, output: string): Promise<string> {
   await page.getByRole('button', { name: 'Add somebody by another program' }).click();
   const form = page.getByRole('form', { name: 'Add somebody by another program' });
   await form.getByLabel('Who it is').fill(name);

@@ -1,22 +1,9 @@
 import type { Page } from '@playwright/test';
+import { addLine } from './devices-host';
 import { makeEpisode } from './guests';
 import { expect, test, type Host } from './host';
 
 const cable = (n: number) => `Made-up cable ${n}`;
-
-async function addLine(page: Page, name: string, input: string, output: string): Promise<string> {
-  await page.getByRole('button', { name: 'Add somebody by another program' }).click();
-  const form = page.getByRole('form', { name: 'Add somebody by another program' });
-  await form.getByLabel('Who it is').fill(name);
-  await form.getByLabel('I hear them by').selectOption({ label: input });
-  await form.getByLabel('They hear me by').selectOption({ label: output });
-  await form.getByRole('button', { name: 'Connect' }).click();
-  const status = form.getByRole('status');
-  await expect(status).not.toContainText('Sending', { timeout: 30_000 });
-  const words = await status.innerText();
-  await form.getByRole('button', { name: /^(Done|Later)$/ }).click();
-  return words;
-}
 
 async function open(host: Host, title: string): Promise<Page> {
   await makeEpisode(host, title, []);
@@ -29,7 +16,7 @@ const choose = (page: Page, label: string, device: string) => page.getByLabel(la
 test('a newcomer without a sound card adds somebody by another program, proves the line in both directions and hears what is wrong with it', async ({ host }) => {
   const page = await open(host, 'Made-up cables');
   const began = Date.now();
-  expect(await addLine(page, 'Harbour', cable(2), cable(1))).toContain('Connected both ways');
+  expect(await addLine({ page }, 'Harbour', cable(2), cable(1))).toContain('Connected both ways');
   expect(Date.now() - began, 'from the first press to the proof').toBeLessThan(60_000);
   const seat = page.getByRole('article', { name: 'Harbour' });
   await expect(seat).toContainText('devices are there');
@@ -57,8 +44,8 @@ test('a newcomer without a sound card adds somebody by another program, proves t
 test('what is plugged in wrongly is found, named, and pulled by one press', async ({ host }) => {
   const page = await open(host, 'Wrong ends');
   const audit = page.getByRole('region', { name: 'The audit' });
-  expect(await addLine(page, 'Harbour', cable(2), cable(1))).toContain('Connected');
-  await addLine(page, 'Quay', cable(3), 'Made-up headphones');
+  expect(await addLine({ page }, 'Harbour', cable(2), cable(1))).toContain('Connected');
+  await addLine({ page }, 'Quay', cable(3), 'Made-up headphones');
   const find = async (words: RegExp, mend: RegExp): Promise<void> => {
     const finding = audit.getByRole('group', { name: words });
     await expect(finding).toBeVisible();

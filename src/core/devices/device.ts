@@ -24,6 +24,13 @@ export interface KnownDevice {
   simulated: boolean;
 }
 
+const MADE_UP = 'made-up';
+
+/** The key of a made-up device, and what it says. */
+export const madeUpKey = (kind: DeviceKind, name: string): string => `${MADE_UP}/${kind}/${name}`;
+export const isMadeUp = (key: string): boolean => key.startsWith(`${MADE_UP}/`);
+export const madeUpName = (key: string): string => key.slice(key.lastIndexOf('/') + 1);
+
 /** What a host reads. */
 export const deviceName = ({ name, label }: Pick<KnownDevice, 'name' | 'label'>): string => name || label || 'a device without a name';
 

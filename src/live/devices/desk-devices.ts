@@ -348,7 +348,7 @@ export class DeskDevices {
     const inputs = Object.fromEntries([...this.#inputs].map(([source, input]) => [source, inputView(input)]));
     const outlets = Object.fromEntries([...this.#outlets].map(([id, outlet]) => [id, outletView(outlet, this.owner)]));
     const next = { devices: this.owner.store.getState(), choices: this.#choices, inputs, outlets, cameBack: this.#cameBack, farEnd: this.rack.manner() };
-    // Twice a second all of it is looked at; what is the same must not be drawn again.
+    // All of it is looked at several times a second; what is the same must not be drawn again.
     const before = store.getState().plugged;
     if (before.devices === next.devices && before.choices === next.choices && JSON.stringify([before.inputs, before.outlets, before.cameBack, before.farEnd]) === JSON.stringify([inputs, outlets, next.cameBack, next.farEnd])) return;
     store.setState({ plugged: next });

@@ -1,3 +1,4 @@
+import { madeUpName } from '@/core/devices/device';
 import type { InputChoice } from '@/core/devices/choices';
 import { FLOWING, GLITCHES, LAST_WRITE_MS, newSoundRing, OUT_FROM, OUT_TO, PEAK, WAITING, type SoundRing } from '@/core/dsp/sound-ring';
 import type { SourceId } from '@/core/hearing/ids';
@@ -145,7 +146,7 @@ export class DeviceInput {
 
   #madeUp(key: string): { found: true; capture: Capture } {
     const ring = newSoundRing();
-    const stop = this.#options.rack.capture(key.split('/').at(-1) as RackDevice, ring);
+    const stop = this.#options.rack.capture(madeUpName(key) as RackDevice, ring);
     return { found: true, capture: { label: this.#options.owner.nameOf(key), deviceId: '', latencyMs: 0, ring, close: stop } };
   }
 

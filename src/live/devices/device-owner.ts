@@ -1,6 +1,6 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { devicesAfter, namesOf, NO_DEVICES, type Devices } from '@/core/devices/known-devices';
-import type { KnownDevice, ListedDevice } from '@/core/devices/device';
+import { madeUpKey, type KnownDevice, type ListedDevice } from '@/core/devices/device';
 import { RACK_DEVICES, type RackDevice } from '@/core/practice/rack';
 import { canChooseOutputs } from './open-context';
 import { readKnown, writeKnown } from './kept-choices';
@@ -25,7 +25,6 @@ const RACK_LABELS: Record<RackDevice, string> = {
   'cable-2': 'Made-up cable 2',
   'cable-3': 'Made-up cable 3',
 };
-const madeUpKey = (kind: 'input' | 'output', device: RackDevice): string => `made-up/${kind}/${device}`;
 export const MADE_UP = Object.freeze({ input: (device: RackDevice) => madeUpKey('input', device), output: (device: RackDevice) => madeUpKey('output', device) });
 
 function madeUpDevices(): KnownDevice[] {

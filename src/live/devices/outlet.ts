@@ -1,3 +1,4 @@
+import { madeUpName } from '@/core/devices/device';
 import type { OutletChoice } from '@/core/devices/choices';
 import { newSoundRing, PEAK, RATE, WAITING, type SoundRing } from '@/core/dsp/sound-ring';
 import { MOST_OFFSET_MS } from '@/core/hearing/source-treatment';
@@ -133,7 +134,7 @@ export class Outlet {
 
   /** Plays a sound at this output alone. */
   tone(samples: Float32Array): void {
-    if (this.#unrack) this.#parts.rack.tone(this.#choice.device.split('/').at(-1) as RackDevice, samples);
+    if (this.#unrack) this.#parts.rack.tone(madeUpName(this.#choice.device) as RackDevice, samples);
     else this.#say({ type: 'tone', samples });
   }
 
@@ -159,7 +160,7 @@ export class Outlet {
     this.#ring = newSoundRing();
     this.#ring.counters[RATE] = DESK_RATE;
     try {
-      if (device?.simulated) this.#unrack = rack.play(id, key.split('/').at(-1) as RackDevice, this.#ring);
+      if (device?.simulated) this.#unrack = rack.play(id, madeUpName(key) as RackDevice, this.#ring);
       else await this.#openContext(device?.id ?? '', turn);
     } catch (error) {
       this.#shut();

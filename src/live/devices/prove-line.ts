@@ -1,3 +1,4 @@
+import { madeUpName } from '@/core/devices/device';
 import { judgeLine, provingSound, type LineProof } from '@/core/measure/line-proof';
 import { makeSweep, type Sweep } from '@/core/measure/sweep';
 import type { InputChoice, OutletChoice } from '@/core/devices/choices';
@@ -21,7 +22,7 @@ export async function openEar(devices: DeskDevices, choice: Pick<InputChoice, 'd
   if (choice.device !== '' && !device?.here) throw new Error(`“${devices.owner.nameOf(choice.device)}” is not plugged in.`);
   if (device?.simulated) {
     const ring = newSoundRing();
-    return { ring, close: devices.rack.capture(choice.device.split('/').at(-1) as RackDevice, ring) };
+    return { ring, close: devices.rack.capture(madeUpName(choice.device) as RackDevice, ring) };
   }
   const context = openContext({ type: 'none' });
   const result = await openCapture(context, device?.id ?? null, () => undefined);

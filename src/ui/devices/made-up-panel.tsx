@@ -1,5 +1,6 @@
 'use client';
 
+import { isMadeUp, madeUpKey } from '@/core/devices/device';
 import { Flex, NativeSelect, Text } from '@chakra-ui/react';
 import { ControlButton } from '../shell/control-button';
 import { useDesk, useDeskState } from '../shell/desk-context';
@@ -9,8 +10,8 @@ import { Panel } from '../shell/panel';
 export function MadeUpPanel() {
   const desk = useDesk();
   const manner = useDeskState(({ plugged }) => plugged.farEnd);
-  const inUse = useDeskState(({ plugged }) => [...plugged.choices.inputs, ...plugged.choices.outlets].some(({ device }) => device.startsWith('made-up/')));
-  const away = useDeskState(({ plugged }) => plugged.devices.known.some(({ key, here }) => key === 'made-up/input/cable-2' && !here));
+  const inUse = useDeskState(({ plugged }) => [...plugged.choices.inputs, ...plugged.choices.outlets].some(({ device }) => isMadeUp(device)));
+  const away = useDeskState(({ plugged }) => plugged.devices.known.some(({ key, here }) => key === madeUpKey('input', 'cable-2') && !here));
   if (!inUse) return null;
   return (
     <Panel title="Made-up outside program" aside="to practise with">

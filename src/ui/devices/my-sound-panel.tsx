@@ -2,7 +2,7 @@
 
 import { Box, Flex, Input, Text } from '@chakra-ui/react';
 import { useState } from 'react';
-import { INPUT_CHANNEL_WORDS, OUTPUT_CHANNEL_WORDS, type InputChannels, type OutputChannels } from '@/core/devices/device';
+import { isMadeUp, INPUT_CHANNEL_WORDS, OUTPUT_CHANNEL_WORDS, type InputChannels, type OutputChannels } from '@/core/devices/device';
 import { phonesOf, voiceOf } from '@/core/hearing/ids';
 import { makeSweep } from '@/core/measure/sweep';
 import { PHONES_OUTLET } from '@/live/devices/desk-devices';
@@ -27,7 +27,7 @@ export function MySoundPanel() {
   const voice = useDeskState((state) => state.voice);
   const microphone = choices.inputs.find(({ source }) => source === voiceOf(host)) ?? null;
   const phones = choices.outlets.find(({ id }) => id === PHONES_OUTLET) ?? null;
-  const trial = useTrial(microphone, devices.permission === 'granted' || microphone?.device.startsWith('made-up/') === true);
+  const trial = useTrial(microphone, devices.permission === 'granted' || (microphone !== null && isMadeUp(microphone.device)));
   const [said, setSaid] = useState('');
   const chooseMicrophone = (device: string, channels: InputChannels) => desk.chooseMicrophone(device === '' ? null : { device, channels });
   const choosePhones = (device: string, channels: OutputChannels, offsetMs = 0) =>

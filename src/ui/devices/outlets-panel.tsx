@@ -2,7 +2,7 @@
 
 import { Box, Flex, NativeSelect, Text } from '@chakra-ui/react';
 import { useState } from 'react';
-import { OUTPUT_CHANNEL_WORDS, type OutputChannels } from '@/core/devices/device';
+import { isMadeUp, OUTPUT_CHANNEL_WORDS, type OutputChannels } from '@/core/devices/device';
 import type { ListenerId } from '@/core/hearing/ids';
 import { listenerName } from '@/core/hearing/names';
 import { listenersOf } from '@/core/hearing/plan';
@@ -97,7 +97,7 @@ function OutletRow({ view, choice, mix, onSaid }: { view: OutletView | undefined
       <PeakMeter label={`Level of ${mix} by ${name}`} peak={() => (view?.state === 'open' ? desk.devices.outletPeak(choice.id) : null)} idle={view ? 'closed' : 'no call runs'} />
       <Flex gap="12px" mt="4px" align="end" wrap="wrap">
         <ChannelSelect label={`Channels of ${mix} by ${name}`} words={OUTPUT_CHANNEL_WORDS} value={choice.channels} onChange={(channels) => change({ channels })} />
-        {!choice.device.startsWith('made-up/') && <OffsetField label="Delay by" value={choice.offsetMs} onSet={(offsetMs) => change({ offsetMs })} />}
+        {!isMadeUp(choice.device) && <OffsetField label="Delay by" value={choice.offsetMs} onSet={(offsetMs) => change({ offsetMs })} />}
         <ControlButton ml="auto" h="28px" aria-label={`Remove the outlet ${mix} by ${name}`} onClick={() => desk.devices.chooseOutlet(choice.id, null)}>
           Remove
         </ControlButton>

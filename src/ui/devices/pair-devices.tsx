@@ -2,7 +2,7 @@
 
 import { Box, Flex, Input, Text } from '@chakra-ui/react';
 import { useState } from 'react';
-import { INPUT_CHANNEL_WORDS, OUTPUT_CHANNEL_WORDS } from '@/core/devices/device';
+import { isMadeUp, INPUT_CHANNEL_WORDS, OUTPUT_CHANNEL_WORDS } from '@/core/devices/device';
 import { setSource } from '@/core/hearing/edit';
 import type { SourceId } from '@/core/hearing/ids';
 import { sourceSettings } from '@/core/hearing/plan';
@@ -50,7 +50,7 @@ export function PairDevices({ seat }: { seat: DeskSeat }) {
       )}
       <Flex gap="14px" mt="8px" align="center" wrap="wrap">
         <SourceOffset source={source} name={seat.name} measuredMs={measuredMs} />
-        {outlet && !outlet.device.startsWith('made-up/') && <OffsetField label={`Delay ${seat.name}’s return by`} value={outlet.offsetMs} onSet={(offsetMs) => send({ offsetMs })} />}
+        {outlet && !isMadeUp(outlet.device) && <OffsetField label={`Delay ${seat.name}’s return by`} value={outlet.offsetMs} onSet={(offsetMs) => send({ offsetMs })} />}
         {input && outlet && !proving && (
           <ControlButton h="30px" aria-label={`Prove the line of ${seat.name}`} onClick={() => setProving(true)}>
             Prove the line

@@ -56,7 +56,7 @@ export function PairPanel({ seat, line, now, onClose }: PairPanelProps) {
                 <Cell>{drift(outlet?.driftPpm)}</Cell>
                 <Cell soft>Rate</Cell>
                 <Cell>{input?.rate ? `${(input.rate / 1000).toFixed(1)} kHz` : '–'}</Cell>
-                <Cell>48.0 kHz</Cell>
+                <Cell>–</Cell>
                 <Cell soft>Drop-outs</Cell>
                 <Cell>{input ? `${input.glitches}${input.lost > 0 ? `, ${Math.round(input.lost / 48)} ms lost` : ''}` : '–'}</Cell>
                 <Cell>{outlet ? outlet.glitches : '–'}</Cell>
