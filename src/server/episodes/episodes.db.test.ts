@@ -20,7 +20,7 @@ describe('the demo', () => {
 
   it('opens as a desk with people, pads and a plan', async () => {
     const desk = await loadDesk(db.pool(), await demoEpisode(db.pool()), await viewer());
-    expect(desk.seats.map(({ name }) => name)).toEqual(['Maren', 'Odalys', 'Tomasz', 'Priya', 'Jude']);
+    expect(desk.seats.map(({ name }) => name)).toEqual(['Maren', 'Odalys', 'Tomasz', 'Priya', 'Harbour', 'Jude']);
     expect(desk.pads.map((pad) => [pad.name, padSamples(pad)])).toEqual([
       ['Opening theme', 576000],
       ['Ship’s bell', 144000],
