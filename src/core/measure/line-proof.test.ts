@@ -31,6 +31,16 @@ describe('the proof of a line', () => {
     if (proof.kind === 'comes-back') expect([Math.round(proof.gainDb), Math.round(proof.delayMs)]).toEqual([-18, 240]);
   });
 
+  it('finds a cable on a machine that begins late and stands still in between', () => {
+    const whole = recording(0, 900, null);
+    for (const at of [1.3, 1.9, 2.1, 2.6]) {
+      const stalled = whole.slice();
+      // What came during the stall is lost, and everything after it comes early.
+      stalled.set(whole.subarray((at + 0.09) * RATE), at * RATE);
+      expect(judgeLine(stalled, sweep, 0.1 * RATE).kind, `stall at ${at} s`).toBe('loop');
+    }
+  });
+
   it('hears somebody who answers, and nobody in silence or hum', () => {
     for (let seed = 0; seed < 40; seed++) expect(judgeLine(recording(null, 0, 0, seed), sweep, 0.1 * RATE).kind, `talker ${seed}`).toBe('heard');
     expect(judgeLine(recording(null, 0, null), sweep, 0.1 * RATE).kind).toBe('nothing');
