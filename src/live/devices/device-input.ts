@@ -141,6 +141,7 @@ export class DeviceInput {
       return this.#lose(had, 'refused', result.reason);
     }
     this.#take(result.capture, at.patchbay, source);
+    if (!device?.simulated) this.#unwatch = owner.watch();
     if (choice.device === '') this.#hold(result.capture);
   }
 
@@ -156,7 +157,6 @@ export class DeviceInput {
     this.#ring = capture.ring;
     this.#glitches = 0;
     this.#unplug = patchbay.plugRing(source, capture.ring, this.#choice?.channels ?? 'stereo');
-    this.#unwatch = this.#options.owner.watch();
     // It is heard as soon as enough waits in the ring; when that was, the ring says.
     this.#awaited = true;
     this.#to('open');

@@ -169,7 +169,8 @@ export class Outlet {
     }
     if (turn !== this.#turn || this.#closed) return;
     this.#unplug = patchbay()?.carry(listener, this.#ring) ?? null;
-    this.#unwatch = owner.watch();
+    // Only what can be pulled out must be known at once.
+    if (device && !device.simulated) this.#unwatch = owner.watch();
     this.#to(this.#context && this.#context.state !== 'running' ? 'blocked' : 'open');
   }
 
