@@ -23,7 +23,7 @@ export default defineConfig({
   expect: { timeout: 15_000 },
   forbidOnly: true,
   // Calls in real time on a shared machine: what fails there gets another try, and is shown as flaky.
-  retries: process.env.CI ? 2 : 0,
+  retries: process.env.CI ? 3 : 0,
   // A trace films every page of a test; with several guests on a small machine that alone breaks the call.
   use: { baseURL: process.env.BASE_URL, viewport: { width: 1280, height: 800 }, trace: process.env.TRACE ? 'retain-on-failure' : 'off' },
   projects: [

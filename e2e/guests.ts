@@ -69,8 +69,20 @@ export async function giveSpeech(page: Page): Promise<void> {
   });
 }
 
-/** What a page hears of some tones, dBFS of their peaks: in its best and its worst short stretch of several. */
-export async function heardTones(page: Page, frequencies: number[]): Promise<Map<number, { best: number; worst: number }>> {
+export interface HeardTone {
+  best: number;
+  /** Of half the stretches it is more. */
+  usual: number;
+  worst: number;
+}
+
+/** That a page hears a tone, sooner or later: a line that has just begun, or a busy machine, makes sound up for a while. */
+export async function expectHears(page: Page, frequency: number, leastDb = -21): Promise<void> {
+  await expect.poll(async () => (await heardTones(page, [frequency])).get(frequency)!.best, { timeout: 45_000 }).toBeGreaterThan(leastDb);
+}
+
+/** What a page hears of some tones, dBFS of their peaks: in its best, its middle and its worst short stretch of several. */
+export async function heardTones(page: Page, frequencies: number[]): Promise<Map<number, HeardTone>> {
   const levels = await page.evaluate(async (tones) => {
     const { received } = window as unknown as { received: { stream: MediaStream } };
     const context = new AudioContext({ sampleRate: 48000 });
@@ -98,7 +110,12 @@ export async function heardTones(page: Page, frequencies: number[]): Promise<Map
     await context.close();
     return found;
   }, frequencies);
-  return new Map(frequencies.map((frequency, k) => [frequency, { best: Math.max(...levels[k]), worst: Math.min(...levels[k]) }]));
+  return new Map(
+    frequencies.map((frequency, k) => {
+      const sorted = levels[k].toSorted((a, b) => a - b);
+      return [frequency, { best: sorted.at(-1)!, usual: sorted[Math.floor(sorted.length / 2)], worst: sorted[0] }];
+    }),
+  );
 }
 
 /** Level of a sine in a signal, dBFS of its peak, by one bin of a Hann-windowed Fourier transform. */

@@ -81,7 +81,7 @@ export const test = base.extend<{ host: Host; tolerated: RegExp[]; calm: void }>
       await calmMachine();
       await use();
     },
-    { auto: true, timeout: 400_000 },
+    { auto: true, timeout: 1_300_000 },
   ],
   tolerated: [[], { option: true }],
   host: async ({ page, tolerated }, use) => {

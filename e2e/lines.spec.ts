@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from './host';
-import { giveTones, Guest, heardTones, makeEpisode, makeLink } from './guests';
+import { expectHears, giveTones, Guest, heardTones, makeEpisode, makeLink } from './guests';
 import { SecondServer } from './second-server';
 
 const HOST_HZ = 310;
@@ -33,7 +33,7 @@ test.describe('what breaks comes back by itself', () => {
       await second.kill();
       await expect(runa.page.getByText('The connection to the studio is broken')).toBeVisible();
       await runa.isIn();
-      expect((await heardTones(runa.page, [HOST_HZ])).get(HOST_HZ)!.best).toBeGreaterThan(-21);
+      await expectHears(runa.page, HOST_HZ);
       await second.start();
       expect(await took(() => expect(runa.page.getByText('The connection to the studio is broken')).toBeHidden())).toBeLessThan(BACK_MS);
 
@@ -48,7 +48,7 @@ test.describe('what breaks comes back by itself', () => {
       // The guest's page is loaded again: they are where they were.
       await runa.page.reload();
       expect(await took(() => runa.isIn())).toBeLessThan(BACK_MS);
-      expect((await heardTones(runa.page, [HOST_HZ])).get(HOST_HZ)!.best).toBeGreaterThan(-21);
+      await expectHears(runa.page, HOST_HZ);
       await host.endCall();
       await runa.close();
     } finally {
@@ -148,7 +148,7 @@ test('junk, repeats and old messages from a guest’s own page do not break the 
   expect(answers).toEqual([200, 400, 413]);
   await runa.isIn();
   await expect(host.lane('Runa')).toContainText('live');
-  expect((await heardTones(runa.page, [HOST_HZ])).get(HOST_HZ)!.best).toBeGreaterThan(-21);
+  await expectHears(runa.page, HOST_HZ);
   await host.endCall();
   await runa.close();
 });
@@ -199,7 +199,7 @@ test('a second window of the desk watches, and takes over when asked, with the c
   await expect(banner(page)).toContainText('This window watches.');
   await runa.isIn();
   // The page of a guest says "in the call" until it notices that the old desk is gone, so the sound is asked.
-  await expect.poll(async () => (await heardTones(runa.page, [HOST_HZ])).get(HOST_HZ)!.best, { timeout: 30_000 }).toBeGreaterThan(-21);
+  await expectHears(runa.page, HOST_HZ);
   await other.getByRole('button', { name: 'End call' }).click();
   await expect(other.getByRole('button', { name: 'Start call' })).toBeVisible();
   await context.close();
@@ -226,16 +226,15 @@ test('a producer comes by link, hears the program and talks privately', async ({
   await runa.isIn();
   await wen.comeIn();
   await expect(wen.where()).toContainText('You hear the program');
-  const before = await heardTones(wen.page, [HOST_HZ, 523]);
-  for (const { best } of before.values()) expect(best).toBeGreaterThan(-21);
-  expect((await heardTones(runa.page, [1201])).get(1201)!.best).toBeLessThan(-80);
+  for (const hz of [HOST_HZ, 523]) await expectHears(wen.page, hz);
+  // Where packets are late, sound is made up: noise in every band, now and then.
+  expect((await heardTones(runa.page, [1201])).get(1201)!.usual).toBeLessThan(-80);
   await wen.page.getByRole('button', { name: 'Talk to Runa' }).click();
   await expect(runa.page.getByText('Wen is talking to you. Only you can hear it.')).toBeVisible();
-  const talked = await heardTones(runa.page, [1201, HOST_HZ]);
-  expect(talked.get(1201)!.best).toBeGreaterThan(-21);
+  await expectHears(runa.page, 1201);
   // The others are turned down meanwhile, and the program knows nothing of it.
-  expect(Math.abs(talked.get(HOST_HZ)!.best + 32)).toBeLessThan(1);
-  expect((await heardTones(wen.page, [1201])).get(1201)!.best).toBeLessThan(-80);
+  await expect.poll(async () => Math.abs((await heardTones(runa.page, [HOST_HZ])).get(HOST_HZ)!.best + 32), { timeout: 45_000 }).toBeLessThan(1);
+  expect((await heardTones(wen.page, [1201])).get(1201)!.usual).toBeLessThan(-80);
   await wen.close();
   await expect(runa.page.getByText('Wen is talking to you')).toBeHidden();
   await host.endCall();

@@ -1,5 +1,5 @@
 import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { closeSync, constants, mkdirSync, mkdtempSync, openSync, readSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
@@ -14,10 +14,14 @@ const DAEMON = 'default-sample-format=float32le\ndefault-sample-rate=48000\nresa
 export class Recorder {
   readonly #process: ChildProcess;
   readonly #pieces: Buffer[] = [];
+  #lastAt = 0;
 
   constructor(env: NodeJS.ProcessEnv, source: string) {
     this.#process = spawn('parec', ['-d', source, '--format=float32le', '--channels=1', `--rate=${RATE}`, '--latency-msec=50'], { env, stdio: ['ignore', 'pipe', 'ignore'] });
-    this.#process.stdout!.on('data', (piece: Buffer) => this.#pieces.push(piece));
+    this.#process.stdout!.on('data', (piece: Buffer) => {
+      this.#pieces.push(piece);
+      this.#lastAt = performance.now();
+    });
   }
 
   /** Everything so far; it goes on listening. */
@@ -26,13 +30,48 @@ export class Recorder {
     return new Float32Array(all.buffer.slice(all.byteOffset, all.byteOffset + 4 * Math.floor(all.length / 4)));
   }
 
-  clear(): void {
-    this.#pieces.length = 0;
+  /** About when a sample was heard, `performance.now()`; `all` is how many there are. */
+  timeOf(sample: number, all: number): number {
+    return this.#lastAt - (1000 * (all - sample)) / RATE;
   }
 
   stop(): Float32Array {
     this.#process.kill();
     return this.samples();
+  }
+}
+
+/** A device's crystal: takes sound out of a pipe as fast as its own clock wants it, and so makes its sound server's device run by that clock. */
+class Crystal {
+  readonly #pipe: number;
+  readonly #timer: ReturnType<typeof setInterval>;
+  readonly #piece = Buffer.alloc(2 ** 16);
+  readonly #began = performance.now();
+  #taken = 0;
+
+  /** @param bytesPerSecond by the true clock */
+  constructor(path: string, bytesPerSecond: number, ppm: number) {
+    this.#pipe = openSync(path, constants.O_RDONLY | constants.O_NONBLOCK);
+    this.#timer = setInterval(() => this.#take(((performance.now() - this.#began) / 1000) * bytesPerSecond * (1 + ppm / 1e6)), 4);
+  }
+
+  #take(until: number): void {
+    for (let want = 8 * Math.floor((until - this.#taken) / 8); want > 0; want = 8 * Math.floor((until - this.#taken) / 8)) {
+      try {
+        const count = readSync(this.#pipe, this.#piece, 0, Math.min(want, this.#piece.length), null);
+        if (count === 0) return;
+        this.#taken += count;
+      } catch (error) {
+        if ((error as NodeJS.ErrnoException).code !== 'EAGAIN') throw error;
+        // Nobody plays: time goes by all the same.
+        this.#taken = until;
+      }
+    }
+  }
+
+  stop(): void {
+    clearInterval(this.#timer);
+    closeSync(this.#pipe);
   }
 }
 
@@ -103,6 +142,14 @@ export class SoundServer {
   /** A cable: the output `Blue cable`, and what goes into it out of the input `Blue cable (in)`. */
   addCable(id: string, label: string, rate = RATE): void {
     this.addOutput(id, label, rate);
+    this.addInput(`${id}_in`, id, `${label} (in)`);
+  }
+
+  /** A cable whose clock is not the computer's. */
+  addForeignCable(id: string, label: string, ppm: number): void {
+    const pipe = join(this.#folder, `${id}.pipe`);
+    this.#modules.set(id, this.#control('load-module', 'module-pipe-sink', `sink_name=${id}`, `file=${pipe}`, `rate=${RATE}`, 'format=float32le', 'channels=2', `sink_properties="device.description='${label}'"`));
+    this.#keep(new Crystal(pipe, 8 * RATE, ppm));
     this.addInput(`${id}_in`, id, `${label} (in)`);
   }
 

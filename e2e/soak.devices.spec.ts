@@ -1,0 +1,120 @@
+import { mkdirSync, writeFileSync } from 'node:fs';
+import type { Page } from '@playwright/test';
+import { addLine, chooseMySound, expect, test, type Machine } from './devices-host';
+import { breaks, samplesByPhase } from './drop-outs';
+import { makeEpisode } from './guests';
+import { Stalls } from './stalls';
+import { speech, tone } from './signals';
+import { readWav } from './take-files';
+
+const RATE = 48000;
+/** A minute here; `npm run soak-devices` takes ten. */
+const SECONDS = 60 * Number(process.env.SOAK_MINUTES ?? 1);
+/** So long the clocks may take to be known. */
+const SETTLING_SECONDS = 40;
+const FAR_PPM = 300;
+const HOST_HZ = 440;
+const PEOPLE = [
+  { name: 'Anna', hz: 620, into: 'blue', out: 'green' },
+  { name: 'Bela', hz: 830, into: 'red', out: 'white' },
+  { name: 'Cleo', hz: 1070, into: 'black', out: 'grey' },
+];
+const OUTLETS = ['hall', 'stream', 'booth', 'lobby'];
+
+interface LineFacts {
+  ppm: number | null;
+  evened: number;
+  dropOuts: number;
+}
+
+/** What the panel of a line says of what comes in. */
+async function readLine({ host, page }: Machine, name: string): Promise<LineFacts> {
+  await host.lane(name).getByRole('button', { name: `Line of ${name}` }).click();
+  const panel = page.getByRole('dialog', { name: new RegExp(`^${name}`) });
+  const words = await panel.innerText();
+  await panel.getByRole('button', { name: 'Close' }).click();
+  const [, clock] = /Clock against the desk’s\s+(.*)/.exec(words)!;
+  const ppm = /(\d+) ppm (fast|slow)/.exec(clock);
+  return {
+    ppm: ppm ? Number(ppm[1]) * (ppm[2] === 'fast' ? 1 : -1) : clock.startsWith('the same') ? 0 : null,
+    evened: Number(/Evened out\s+(\d+) samples/.exec(words)![1]),
+    dropOuts: Number(/Drop-outs\s+(\d+)/.exec(words)![1]),
+  };
+}
+
+async function addOutlet(page: Page, label: string): Promise<void> {
+  const outlets = page.getByRole('region', { name: 'Outlets' });
+  await outlets.getByLabel('leaves by').selectOption({ label });
+  await outlets.getByRole('button', { name: 'Add the outlet' }).click();
+}
+
+async function downloadTrack(page: Page, name: string): Promise<Float32Array> {
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: `Download ${name}, voice, as received, as WAV` }).click()]);
+  return readWav(await download.path())[0];
+}
+
+test('four outlets and three returns at once, one far end with a clock of its own and one at another rate: what was sent arrives', async ({ machine }) => {
+  test.setTimeout(1000 * (SECONDS + 240));
+  const { sound, host, page } = machine;
+  for (const cable of ['white', 'black', 'grey']) sound.addCable(cable, `${cable} cable`);
+  for (const cable of ['blue', 'green']) sound.addForeignCable(cable, `${cable} cable`, FAR_PPM);
+  sound.addCable('red', 'red cable', 44100);
+  for (const outlet of OUTLETS) sound.addOutput(outlet, `${outlet} outlet`);
+  await makeEpisode(host, 'All afternoon', []);
+  await chooseMySound(machine);
+  for (const { name, into, out } of PEOPLE) {
+    const talking = sound.play(into, speech(7, 30));
+    expect(await addLine(machine, name, `${into} cable (in)`, `${out} cable`)).toContain('Connected both ways');
+    talking.stop();
+  }
+  for (const outlet of OUTLETS) await addOutlet(page, `${outlet} outlet`);
+  await page.getByRole('link', { name: 'Live', exact: true }).click();
+  await host.startCall();
+  const long = SECONDS + SETTLING_SECONDS + 180;
+  sound.play('mouth', tone(HOST_HZ, long));
+  for (const { into, hz } of PEOPLE) sound.play(into, tone(hz, long));
+  const stalls = new Stalls();
+  await host.record();
+  await host.untilRecorded(SETTLING_SECONDS);
+
+  const before = new Map<string, LineFacts>();
+  for (const { name } of PEOPLE) before.set(name, await readLine(machine, name));
+  const from = await host.recordedSeconds();
+  const ears = [
+    ...PEOPLE.map(({ name, out, hz }) => ({ where: `${name}’s return`, tones: [HOST_HZ, ...PEOPLE.map((one) => one.hz)].filter((one) => one !== hz), ear: sound.record(out) })),
+    ...OUTLETS.map((where) => ({ where, tones: [HOST_HZ, ...PEOPLE.map(({ hz }) => hz)], ear: sound.record(where) })),
+  ];
+  await expect.poll(() => host.recordedSeconds(), { timeout: 1000 * (SECONDS + 60), intervals: [1000] }).toBeGreaterThanOrEqual(from + SECONDS);
+  const heard = ears.map(({ where, tones, ear }) => {
+    const samples = ear.stop();
+    const found = breaks(samples.subarray(RATE / 2), tones).map((at) => ear.timeOf(at + RATE / 2, samples.length));
+    return { where, seconds: samples.length / RATE, dropOuts: found.length, unexplained: found.filter((at) => !stalls.explains(at)).length };
+  });
+  const after = new Map<string, LineFacts>();
+  for (const { name } of PEOPLE) after.set(name, await readLine(machine, name));
+  await host.stop();
+  stalls.stop();
+  await host.openNewestTake();
+  const tracks = [];
+  for (const { name, hz } of PEOPLE) {
+    const track = (await downloadTrack(page, name)).subarray(Math.round(from * RATE), Math.round((from + SECONDS) * RATE));
+    const more = samplesByPhase(track, hz) - track.length;
+    tracks.push({ name, ...after.get(name)!, breaks: breaks(track, [hz]).length, evenedMeanwhile: after.get(name)!.evened - before.get(name)!.evened, sentMoreThanKept: Math.round(more * (SECONDS / (SECONDS - 0.1))) });
+  }
+  const figures = { seconds: SECONDS, stalls: stalls.summary(), heard, tracks };
+  mkdirSync('test-results', { recursive: true });
+  writeFileSync('test-results/soak-devices.json', JSON.stringify(figures, null, 2));
+  console.log(JSON.stringify(figures));
+
+  for (const { where, seconds, unexplained } of heard) {
+    expect(seconds, `${where} is heard all the time`).toBeGreaterThan(SECONDS - 2);
+    expect(unexplained, `drop-outs of ${where} that no stall of the machine explains`).toBeLessThan(2);
+  }
+  for (const { name, ppm, dropOuts, breaks: broken, evenedMeanwhile, sentMoreThanKept } of tracks) {
+    expect(Math.abs((ppm ?? NaN) - (name === 'Anna' ? FAR_PPM : 0)), `the clock of ${name}’s device`).toBeLessThan(25);
+    // A tone that was broken has no phase to count by.
+    const whole = dropOuts === before.get(name)!.dropOuts;
+    if (whole) expect(broken, `${name}’s track has no break that the line does not list`).toBe(0);
+    if (whole) expect(Math.abs(Math.abs(sentMoreThanKept) - evenedMeanwhile), `${name}: what was sent and not kept is what was evened out`).toBeLessThan(60);
+  }
+});
