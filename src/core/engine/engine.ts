@@ -67,7 +67,7 @@ export function createEngine(options: EngineOptions): Engine {
   const copies = Array.from({ length: sources }, () => kernel.stereo());
   // A source is ridden or processed, never both: only sounds go under the voices, and only voices are processed.
   const delayed = Array.from({ length: sources }, () => kernel.stereo());
-  const offsets = createOffsets({ inputs, delayed, mixer, maxBlock, sampleRate });
+  const offsets = createOffsets({ inputs, delayed, mixer, sampleRate });
   const riding = createRiding({ inputs, copies, mixer: offsets, maxBlock, sampleRate });
   const strips = createVoiceStrips({ inputs, copies, mixer: offsets, sampleRate });
   const limiters = Array.from({ length: listeners }, () => createLimiter(sampleRate));

@@ -66,6 +66,30 @@ describe('the made-up devices', () => {
     expect(wrong.left.every((x) => x === 0)).toBe(true);
   });
 
+  it('bring a mix as much later as its outlet is set to, and nothing of long ago', () => {
+    const rack = new DeviceRack(BLOCK);
+    const [into, out] = [newSoundRing(), newSoundRing()];
+    rack.play('x', 'cable-3', into);
+    rack.capture('cable-3', out);
+    const [block, nothing] = [new Float32Array(BLOCK).fill(0.25), new Float32Array(BLOCK)];
+    const run = (samples: Float32Array, blocks: number): void => {
+      for (let k = 0; k < blocks; k++) {
+        writeSound(into, samples, samples, BLOCK);
+        rack.step(BLOCK, k);
+      }
+    };
+    const firstLoud = (from: number): number => out.left.findIndex((x, i) => i >= from && Math.abs(x) > 0.2);
+    run(nothing, 40);
+    run(block, 1);
+    run(nothing, 39);
+    const straight = firstLoud(0) - 40 * BLOCK;
+    rack.offset('x', 8);
+    run(nothing, 20);
+    run(block, 1);
+    run(nothing, 27);
+    expect(firstLoud(60 * BLOCK) - 100 * BLOCK - straight).toBe(384);
+  });
+
   it('can run at 44.1 kHz and drift, and the bridge says so', () => {
     const rack = new DeviceRack(BLOCK);
     rack.setPrograms([program()]);

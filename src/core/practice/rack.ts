@@ -1,4 +1,6 @@
 import { ClockBridge } from '../dsp/clock-bridge';
+import { DelayLine } from '../dsp/delay-line';
+import { MOST_OFFSET_MS } from '../hearing/source-treatment';
 import { SINC_REACH, stereoInRing } from '../dsp/sinc';
 import { LAST_WRITE_MS, RATE, writeSound, type SoundRing } from '../dsp/sound-ring';
 import { createFarEnd, type FarEnd } from './far-end';
@@ -27,7 +29,8 @@ export interface RackClock {
 }
 
 const MASK = 2 ** 14 - 1;
-const TRUE_CLOCK: RackClock = { rate: 48000, ppm: 0 };
+const RATE_HZ = 48000;
+const TRUE_CLOCK: RackClock = { rate: RATE_HZ, ppm: 0 };
 
 interface Bus {
   left: Float32Array;
@@ -52,10 +55,9 @@ interface Running {
 export class DeviceRack {
   readonly #length: number;
   readonly #buses = new Map<RackDevice, Bus>();
-  readonly #outlets = new Map<string, { device: RackDevice; bridge: ClockBridge }>();
+  readonly #outlets = new Map<string, { device: RackDevice; bridge: ClockBridge; offset: DelayLine }>();
   readonly #mono: Float32Array;
-  readonly #left: Float32Array;
-  readonly #right: Float32Array;
+  readonly #heard: { left: Float32Array; right: Float32Array };
   readonly #pieceLeft: Float32Array;
   readonly #pieceRight: Float32Array;
   #programs: Running[] = [];
@@ -65,8 +67,7 @@ export class DeviceRack {
   constructor(maxBlock: number) {
     this.#length = maxBlock;
     this.#mono = new Float32Array(maxBlock);
-    this.#left = new Float32Array(maxBlock);
-    this.#right = new Float32Array(maxBlock);
+    this.#heard = { left: new Float32Array(maxBlock), right: new Float32Array(maxBlock) };
     this.#pieceLeft = new Float32Array(4 * maxBlock);
     this.#pieceRight = new Float32Array(4 * maxBlock);
     for (const device of RACK_DEVICES) {
@@ -85,8 +86,13 @@ export class DeviceRack {
 
   /** A mix is played into a device from now on; null for no longer. */
   play(id: string, device: RackDevice, ring: SoundRing | null): void {
-    if (ring) this.#outlets.set(id, { device, bridge: new ClockBridge(ring, 48000) });
+    if (ring) this.#outlets.set(id, { device, bridge: new ClockBridge(ring, RATE_HZ), offset: new DelayLine(RATE_HZ * (MOST_OFFSET_MS / 1000), RATE_HZ) });
     else this.#outlets.delete(id);
+  }
+
+  /** A mix is so much later from now on, ms. */
+  offset(id: string, offsetMs: number): void {
+    this.#outlets.get(id)?.offset.set(Math.round((offsetMs / 1000) * RATE_HZ));
   }
 
   /** Plays a sound into a device once, beside everything else. */
@@ -110,9 +116,10 @@ export class DeviceRack {
       now.left.fill(0);
       now.right.fill(0);
     }
-    for (const { device, bridge } of this.#outlets.values()) {
-      bridge.read(this.#left, this.#right, length, this.#clock);
-      this.#add(device, this.#left, this.#right, length);
+    for (const { device, bridge, offset } of this.#outlets.values()) {
+      bridge.read(this.#heard.left, this.#heard.right, length, this.#clock);
+      if (!offset.idle) offset.process(this.#heard, this.#heard, length);
+      this.#add(device, this.#heard.left, this.#heard.right, length);
     }
     this.#playTone(length);
     for (const { program, said } of this.#programs) this.#add(program.speaksInto, said, said, length);
@@ -153,13 +160,13 @@ export class DeviceRack {
     }
     const { ring, clock } = bus;
     if (!ring) return;
-    if (clock.rate === 48000 && clock.ppm === 0) writeSound(ring, bus.now.left, bus.now.right, length);
+    if (clock.rate === RATE_HZ && clock.ppm === 0) writeSound(ring, bus.now.left, bus.now.right, length);
     else this.#resampled(bus, ring, this.#clock + length);
     ring.facts[LAST_WRITE_MS] = nowMs;
   }
 
   #resampled(bus: Bus, ring: SoundRing, until: number): void {
-    const step = 48000 / (bus.clock.rate * (1 + bus.clock.ppm / 1e6));
+    const step = RATE_HZ / (bus.clock.rate * (1 + bus.clock.ppm / 1e6));
     let count = 0;
     for (; bus.at + SINC_REACH < until && count < this.#pieceLeft.length; bus.at += step) stereoInRing(bus.left, bus.right, MASK, bus.at, this.#pieceLeft, this.#pieceRight, count++);
     writeSound(ring, this.#pieceLeft, this.#pieceRight, count);

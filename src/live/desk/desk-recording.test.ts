@@ -68,6 +68,29 @@ describe('the recording of a desk', () => {
     expect(store.getState()).toMatchObject({ recording: null, lastTake: { id: 'take-1', number: 4, lengthSamples: 60 * SECOND + 512 } });
   });
 
+  it('keeps with the take what was plugged in where, once more whenever that changes, and not before or after', async () => {
+    const { recording, audio, store, board } = desk();
+    const sent: unknown[] = [];
+    vi.stubGlobal('fetch', (url: string, { body }: RequestInit) => {
+      if (url.endsWith('/plugs')) sent.push(JSON.parse(body as string));
+      return Promise.resolve(new Response(null, { status: 204 }));
+    });
+    const plug = (offsetMs: number) => store.setState(({ plugged }) => ({ plugged: { ...plugged, choices: { inputs: [], outlets: [{ id: 'o', listener: 'program', device: 'made-up:output:cable-1', channels: 'left', offsetMs }] } } }));
+    plug(0);
+    await recording.start(audio);
+    captured(3 * SECOND, board);
+    plug(240);
+    captured(4 * SECOND, board);
+    last().say({ type: 'sealed', lengthSamples: 4 * SECOND, lostSamples: 0 });
+    plug(500);
+    await vi.advanceTimersByTimeAsync(100);
+    expect(sent).toMatchObject([
+      { atSample: 0, outlets: [{ listener: 'program', channels: 'left', offsetMs: 0 }] },
+      { atSample: 3 * SECOND, outlets: [{ offsetMs: 240 }] },
+    ]);
+    vi.unstubAllGlobals();
+  });
+
   it('goes on for as long as the host likes where no length was set', async () => {
     const { recording, audio } = desk();
     await recording.start(audio);

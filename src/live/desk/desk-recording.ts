@@ -12,6 +12,7 @@ import type { AudioDesk } from './audio-desk';
 import type { DeskState, RecordingState } from './desk-state';
 import { OpenTakeKeeper } from './open-take-keeper';
 import type { PlayLog } from './play-log';
+import { PlugLog } from './plug-log';
 import { chooseTracks, tracksAgain, type AgainTrack, type RecordingChoice } from './track-choices';
 
 export interface DeskRecordingOptions {
@@ -45,12 +46,14 @@ export class DeskRecording {
   #choice: Omit<RecordingChoice, 'seats'> = { recordMixes: false, recordTalkback: false, recordProcessed: false, leftOut: {} };
   #format: SampleFormat = 'pcm24';
   #reporting: ReturnType<typeof setInterval> | undefined;
+  readonly #plugs: PlugLog;
 
   /** A take that an earlier desk left. */
   readonly openTake: OpenTakeKeeper;
 
   constructor(options: DeskRecordingOptions) {
     this.#options = options;
+    this.#plugs = new PlugLog(options.store);
     this.openTake = new OpenTakeKeeper({ store: options.store, trouble: options.trouble, signedOut: options.signedOut, onRecorder: (message) => this.#onRecorder(message) });
   }
 
@@ -105,6 +108,7 @@ export class DeskRecording {
     for (const { source, cause } of this.#options.silentSources()) this.#openGap(source, fromSample, cause);
     this.#take?.lineGaps(this.#gaps);
     this.#options.plays.begin(this.#audio!, take, fromSample);
+    this.#plugs.begin(take, () => Math.max(fromSample, this.#now()));
     this.#reporting = setInterval(() => void this.#sendReports(), REPORT_EVERY_MS);
   }
 
@@ -254,6 +258,7 @@ export class DeskRecording {
     clearInterval(this.#reporting);
     void this.#sendReports();
     void this.#options.plays.end();
+    this.#plugs.end();
     const recording = this.#take;
     this.#take = null;
     recording?.close();

@@ -128,6 +128,7 @@ export class Outlet {
       return;
     }
     this.#say({ type: 'channels', channels: choice.channels });
+    if (this.#unrack) this.#parts.rack.offset(choice.id, choice.offsetMs);
     // Ten milliseconds: a jump would click.
     if (this.#delay && this.#context) this.#delay.delayTime.setTargetAtTime(choice.offsetMs / 1000, this.#context.currentTime, 0.01);
   }
@@ -160,8 +161,10 @@ export class Outlet {
     this.#ring = newSoundRing();
     this.#ring.counters[RATE] = DESK_RATE;
     try {
-      if (device?.simulated) this.#unrack = rack.play(id, madeUpName(key) as RackDevice, this.#ring);
-      else await this.#openContext(device?.id ?? '', turn);
+      if (device?.simulated) {
+        this.#unrack = rack.play(id, madeUpName(key) as RackDevice, this.#ring);
+        rack.offset(id, this.#choice.offsetMs);
+      } else await this.#openContext(device?.id ?? '', turn);
     } catch (error) {
       this.#shut();
       this.#reason = `“${owner.nameOf(key)}” could not be opened (${(error as Error).message}). Another program may hold it.`;

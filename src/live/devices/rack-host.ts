@@ -24,8 +24,12 @@ export class RackHost {
     return this.#use({ type: 'play', id, device, ring: ring.memory }, { type: 'play', id, device, ring: null });
   }
 
+  offset(id: string, offsetMs: number): void {
+    this.#tell({ type: 'offset', id, offsetMs });
+  }
+
   tone(device: RackDevice, samples: Float32Array): void {
-    void this.#node?.then((one) => one.port.postMessage({ type: 'tone', device, samples } satisfies ToRack));
+    this.#tell({ type: 'tone', device, samples });
   }
 
   manner(): FarEndManner {
@@ -39,6 +43,10 @@ export class RackHost {
 
   async resume(): Promise<void> {
     await this.#context?.resume();
+  }
+
+  #tell(message: ToRack): void {
+    void this.#node?.then((one) => one.port.postMessage(message)).catch(() => undefined);
   }
 
   #use(on: ToRack, off: ToRack): () => void {

@@ -17,6 +17,7 @@ export const RACK_PROCESSOR = 'rack-processor';
 export type ToRack =
   | { type: 'capture'; device: RackDevice; ring: SharedArrayBuffer | null }
   | { type: 'play'; id: string; device: RackDevice; ring: SharedArrayBuffer | null }
+  | { type: 'offset'; id: string; offsetMs: number }
   | { type: 'programs'; programs: RackProgram[] }
   | { type: 'tone'; device: RackDevice; samples: Float32Array }
   | { type: 'clock'; device: RackDevice; clock: RackClock };

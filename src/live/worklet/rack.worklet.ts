@@ -15,6 +15,8 @@ class RackProcessor extends AudioWorkletProcessor {
           return this.#rack.capture(data.device, data.ring && soundRing(data.ring));
         case 'play':
           return this.#rack.play(data.id, data.device, data.ring && soundRing(data.ring));
+        case 'offset':
+          return this.#rack.offset(data.id, data.offsetMs);
         case 'programs':
           return this.#rack.setPrograms(data.programs);
         case 'tone':

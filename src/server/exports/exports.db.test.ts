@@ -9,6 +9,7 @@ import { simulateTake } from '@/core/practice/take-with-bleed';
 import { CHUNK_FRAMES, chunkFrames } from '@/core/takes/chunks';
 import { exportSchema, type ExportParams, type Task } from '@/core/tasks/task';
 import type { TakeCheck } from '@/core/checks/take-check';
+import { takePlugsSchema } from '@/core/takes/plugs';
 import { runTask } from '../jobs/run-task';
 import { findTask, insertTask } from '../jobs/tasks';
 import type { RepairResult } from '../jobs/repair-track';
@@ -16,6 +17,7 @@ import { pictureType, storeCover } from '../shows/cover';
 import { beginTake } from '../takes/begin-take';
 import { loadTake } from '../takes/load-take';
 import { storeMarker } from '../takes/markers';
+import { keepPlugs } from '../takes/plugs';
 import { receiveChunks } from '../takes/receive-chunks';
 import { sealTake } from '../takes/seal-take';
 import { demoEpisode, testDatabase } from '../testing/test-database';
@@ -149,13 +151,16 @@ describe('exports opened by other tools', () => {
   });
 
   it('all tracks in one ZIP with manifest, checksums, markers and timeline', async () => {
+    const plugged = { atSample: 0, inputs: [{ source: 'voice:maren', device: 'Desk microphone', channels: 'left' }], outlets: [{ listener: 'program', device: 'Hall', channels: 'stereo', offsetMs: 240 }] } as const;
+    await keepPlugs(db.pool(), take, takePlugsSchema.parse({ ...plugged, outlets: [] }));
+    await keepPlugs(db.pool(), take, takePlugsSchema.parse(plugged));
     const { path } = await exported({ what: 'tracks', tracks: tracks.slice(1), file: 'flac' });
     run('unzip', '-tq', path);
     const out = join(folder, 'unzipped');
     run('unzip', '-q', path, '-d', out);
     execFileSync('sha256sum', ['-c', '--quiet', 'checksums.sha256'], { cwd: out });
     const manifest = JSON.parse(readFileSync(join(out, 'manifest.json'), 'utf8'));
-    expect(manifest).toMatchObject({ show: 'Ferry Weather', sampleRate: 48000, lengthSamples: SECONDS * 48000, markers: [{ name: 'The chain, at last' }, { name: 'Fog' }] });
+    expect(manifest).toMatchObject({ show: 'Ferry Weather', sampleRate: 48000, lengthSamples: SECONDS * 48000, markers: [{ name: 'The chain, at last' }, { name: 'Fog' }], devices: [plugged] });
     for (const { file } of manifest.files) expect(Number(run('ffprobe', '-v', 'error', '-show_entries', 'stream=duration_ts', '-of', 'csv=p=0', join(out, file)))).toBe(SECONDS * 48000);
     const [timeline] = run('sh', '-c', `cat '${out}'/*.otio`).match(/[^]*/)!;
     expect(JSON.parse(timeline).tracks.children).toHaveLength(2);

@@ -4,6 +4,7 @@ import { markersAsVtt } from '@/core/takes/markers';
 import { takeConsents } from '../seats/queries';
 import { markersAsCsv } from '../takes/markers';
 import { listPlays } from '../takes/plays';
+import { listPlugs } from '../takes/plugs';
 import { listGaps } from '../takes/queries';
 import { takeLog } from '../takes/take-log';
 import type { ExportJob } from './export-job';
@@ -46,6 +47,7 @@ export async function papers(job: ExportJob, files: readonly PackedTrack[]): Pro
     hands: begin.hands,
     planChanges: changes,
     pauses: row.pauses,
+    devices: await listPlugs(pool, row.id),
     check,
   };
   const timeline = asOpenTimeline(
