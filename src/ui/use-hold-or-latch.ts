@@ -15,14 +15,14 @@ export function useHoldOrLatch(isOn: () => boolean, turn: (on: boolean) => void)
   };
   const isPress = (key: string) => key === 'Enter' || key === ' ';
   return {
-    onPointerDown: () => act().press(),
-    onPointerUp: () => act().release?.(),
-    onPointerLeave: () => act().release?.(),
+    onPointerDown: ({ timeStamp }: React.PointerEvent) => act().press(timeStamp),
+    onPointerUp: ({ timeStamp }: React.PointerEvent) => act().release?.(timeStamp),
+    onPointerLeave: ({ timeStamp }: React.PointerEvent) => act().release?.(timeStamp),
     onKeyDown: (event: React.KeyboardEvent) => {
-      if (isPress(event.key) && !event.repeat) act().press();
+      if (isPress(event.key) && !event.repeat) act().press(event.timeStamp);
     },
     onKeyUp: (event: React.KeyboardEvent) => {
-      if (isPress(event.key)) act().release?.();
+      if (isPress(event.key)) act().release?.(event.timeStamp);
     },
   };
 }

@@ -27,11 +27,11 @@ export function useKeys(actions: Record<string, KeyAction>, onLostKeyboard?: () 
       event.preventDefault();
       if (event.repeat || down.has(key)) return;
       down.set(key, action);
-      action.press();
+      action.press(event.timeStamp);
     };
     const release = (event: KeyboardEvent) => {
       const key = event.key.toLowerCase();
-      down.get(key)?.release?.();
+      down.get(key)?.release?.(event.timeStamp);
       down.delete(key);
     };
     const lose = () => {

@@ -1,7 +1,7 @@
-/** What a key does when it goes down, and when it comes up again. */
+/** What a key does when it goes down, and when it comes up again: `at` is when the finger did, `performance.now()`, however late a busy page hears of it. */
 export interface KeyAction {
-  press(): void;
-  release?(): void;
+  press(at?: number): void;
+  release?(at?: number): void;
 }
 
 /** A press shorter than this latches; a longer one holds only while it lasts. */
@@ -15,13 +15,13 @@ export function holdOrLatch(isOn: () => boolean, turn: (on: boolean) => void): K
   let pressedAt = 0;
   let endsOnRelease = false;
   return {
-    press() {
-      pressedAt = performance.now();
+    press(at = performance.now()) {
+      pressedAt = at;
       endsOnRelease = !isOn();
       turn(endsOnRelease);
     },
-    release() {
-      if (endsOnRelease && performance.now() - pressedAt >= LATCH_MS) turn(false);
+    release(at = performance.now()) {
+      if (endsOnRelease && at - pressedAt >= LATCH_MS) turn(false);
       endsOnRelease = false;
     },
   };
