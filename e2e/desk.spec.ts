@@ -90,7 +90,7 @@ test('a take is played in step, with solo and mute', async ({ host, page }) => {
 
 test('no page scrolls at 1280×800, none has a serious accessibility fault, by night and by day', async ({ host, page }) => {
   // Sixteen screens, each looked at whole.
-  test.setTimeout(240_000);
+  test.setTimeout(400_000);
   const inspect = async (where: string, theme: string) => {
     // What is half faded in has half its contrast.
     await page.evaluate(() => Promise.all(document.getAnimations().filter(({ effect }) => effect?.getTiming().iterations !== Infinity).map((one) => one.finished.catch(() => undefined))));

@@ -5,7 +5,7 @@ import { correlation, downloadAll, trackOf } from './take-files';
 const RATE = 48000;
 
 test('a guest’s own browser records without loss, goes on after a reload, and the take has it in step with the line', async ({ host, page, browser }) => {
-  test.setTimeout(180_000);
+  test.setTimeout(300_000);
   const [link] = await makeEpisode(host, 'The winch house', ['Sanna Lund']);
   const context = await browser.newContext({ viewport: { width: 390, height: 844 } });
   const far = await context.newPage();
@@ -26,12 +26,14 @@ test('a guest’s own browser records without loss, goes on after a reload, and 
   await expect(home).toContainText('Your microphone is recorded here too');
   await host.untilRecorded(22);
   await host.stop();
+  // While it goes on, the recording gives way to the conversation, and on a busy machine for long.
+  await host.endCall();
   await expect(home).toContainText('Everything that was recorded at your end has arrived', { timeout: 60_000 });
 
   await host.openNewestTake();
   const homes = page.getByRole('region', { name: 'Recorded at home' });
   await expect(homes.getByText(/^All 0:\d\d are here/)).toBeVisible({ timeout: 30_000 });
-  await expect(homes.getByText(/^Placed; the clock there runs/)).toBeVisible({ timeout: 60_000 });
+  await expect(homes.getByText(/^Placed; the clock there runs/)).toBeVisible({ timeout: 120_000 });
   await expect(page.getByRole('article', { name: 'Sanna Lund, home track' })).toBeVisible();
   const files = await downloadAll(page);
   const [line, placed, best] = ['voice', 'home', 'best'].map((kind) => trackOf(files, `Sanna-Lund_${kind}`)[0]);
@@ -45,8 +47,6 @@ test('a guest’s own browser records without loss, goes on after a reload, and 
     expect(Math.max(...alike), `likeness of line and home: ${alike.map((one) => one.toFixed(2)).join(' ')}`).toBeGreaterThan(0.35);
   }
   expect(stretch(best, 6)).toEqual(stretch(placed, 6));
-  await page.getByRole('link', { name: 'Live', exact: true }).click();
-  await host.endCall();
   await context.close();
 });
 
