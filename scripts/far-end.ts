@@ -1,17 +1,15 @@
 // An outside program at the far end of two of this computer's devices: simulated people who listen and speak, on the sound
 // server's own command-line players. To rehearse with, and for tests.
-//   npm run far-end -- --in DEVICE --out DEVICE [--people N] [--fault sends-back|loudspeakers|slow-clock|fast-clock|goes-away] [--seconds S]
+//   npm run far-end -- --in DEVICE --out DEVICE [--people N] [--fault sends-back|loudspeakers|goes-away] [--seconds S]
 // --in is the source it listens to, --out the sink it speaks into; `pactl list short sources` and `… sinks` name them.
 import { spawn } from 'node:child_process';
 import { parseArgs } from 'node:util';
 import { createFarEnd } from '../src/core/practice/far-end';
-import { stereoInRing, SINC_REACH } from '../src/core/dsp/sinc';
 import { syntheticClip } from '../src/core/practice/synthetic-voice';
 
 const RATE = 48000;
 const BLOCK = 480;
-const FAULTS = ['sends-back', 'loudspeakers', 'slow-clock', 'fast-clock', 'goes-away'] as const;
-const CLOCK_PPM = 300;
+const FAULTS = ['sends-back', 'loudspeakers', 'goes-away'] as const;
 const AWAY_AFTER_SECONDS = 10;
 
 const { values } = parseArgs({ options: { in: { type: 'string' }, out: { type: 'string' }, people: { type: 'string', default: '1' }, fault: { type: 'string' }, seconds: { type: 'string', default: '0' }, seed: { type: 'string', default: '1' } } });
@@ -35,12 +33,8 @@ const farEnd = createFarEnd({
   sendsBack: values.fault === 'sends-back',
   loudspeakers: values.fault === 'loudspeakers',
 });
-const ppm = values.fault === 'fast-clock' ? CLOCK_PPM : values.fault === 'slow-clock' ? -CLOCK_PPM : 0;
-/** What is said, before it is brought to a clock of its own. */
-const said = new Float32Array(2 ** 15);
 const block = new Float32Array(BLOCK);
 let written = 0;
-let at = 0;
 let waiting = Buffer.alloc(0);
 
 ear.stdout.on('data', (piece: Buffer) => {
@@ -49,24 +43,11 @@ ear.stdout.on('data', (piece: Buffer) => {
     const heard = new Float32Array(waiting.buffer.slice(waiting.byteOffset, waiting.byteOffset + 4 * BLOCK));
     waiting = waiting.subarray(4 * BLOCK);
     farEnd.process(heard, block, BLOCK);
-    for (let i = 0; i < BLOCK; i++) said[(written + i) & (said.length - 1)] = block[i];
     written += BLOCK;
-    speak();
+    mouth.stdin.write(Buffer.from(block.slice().buffer));
     if (values.fault === 'goes-away' && written > AWAY_AFTER_SECONDS * RATE) stop('The far end has gone away, as it was told to.', 0);
   }
 });
-
-/** As many samples as its own clock makes of the time. */
-function speak(): void {
-  if (ppm === 0) return void mouth.stdin.write(Buffer.from(block.slice().buffer));
-  const out: number[] = [];
-  const [left, right] = [new Float32Array(1), new Float32Array(1)];
-  for (; at + SINC_REACH < written; at += 1 / (1 + ppm / 1e6)) {
-    stereoInRing(said, said, said.length - 1, at, left, right, 0);
-    out.push(left[0]);
-  }
-  mouth.stdin.write(Buffer.from(Float32Array.from(out).buffer));
-}
 
 function stop(words: string, code = 1): never {
   console.log(words);

@@ -1,91 +1,58 @@
 'use client';
 
-import { Box, CloseButton, Dialog, Flex, Grid, Portal, Text } from '@chakra-ui/react';
+import { Box, Grid, Text } from '@chakra-ui/react';
 import type { ReactNode } from 'react';
 import { listInWords } from '@/core/hearing/names';
 import { sourceOfLine } from '@/core/hearing/seats';
 import { outletOfLine } from '@/core/hearing/wiring';
-import { LINE_STATE_WORDS } from '@/core/lines/line-state';
-import type { DeskSeat } from '@/core/session/desk-data';
-import type { LineView } from '@/live/lines/line-view';
 import { formatDuration } from '../format';
 import { BringUp } from '../live/bring-up';
 import { LineChart } from '../live/line-chart';
+import { LineDialog, type LinePanelProps } from '../live/line-dialog';
 import { useDeskState } from '../shell/desk-context';
 import { PairDevices } from './pair-devices';
 
-interface PairPanelProps {
-  seat: DeskSeat;
-  line: LineView;
-  now: number;
-  onClose(): void;
-}
-
 /** Everything known of a line that is two devices, and what can be done with it. */
-export function PairPanel({ seat, line, now, onClose }: PairPanelProps) {
+export function PairPanel({ seat, line, now, onClose }: LinePanelProps) {
   const input = useDeskState(({ plugged }) => plugged.inputs[sourceOfLine(seat)]);
   const outlet = useDeskState(({ plugged }) => plugged.outlets[outletOfLine(seat.id)]);
   return (
-    <Dialog.Root open size="lg" onOpenChange={({ open }) => !open && onClose()}>
-      <Portal>
-        <Dialog.Backdrop />
-        <Dialog.Positioner>
-          <Dialog.Content bg="surface" borderWidth="1px" borderColor="hairline">
-            <Dialog.Header>
-              <Dialog.Title fontFamily="heading" fontSize="20px">
-                {seat.fullName}: {LINE_STATE_WORDS[line.state]}
-              </Dialog.Title>
-            </Dialog.Header>
-            <Dialog.Body>
-              <Text color="soft" mb="12px">
-                {seat.people.length > 1 && `${listInWords(seat.people)} speak on this line: one return, one track; they hear each other in their own program. `}
-                For {formatDuration((now - line.sinceMs) / 1000)}.
-              </Text>
-              <Grid as="dl" templateColumns="auto 1fr 1fr" columnGap="20px" rowGap="4px" fontSize="15px">
-                <Cell soft>measured</Cell>
-                <Cell soft>from {seat.name}</Cell>
-                <Cell soft>to {seat.name}</Cell>
-                <Cell soft>Device</Cell>
-                <Cell>{input?.label ?? '–'}</Cell>
-                <Cell>{outlet?.label ?? '–'}</Cell>
-                <Cell soft>Delay</Cell>
-                <Cell>{milliseconds(input?.delayMs)}</Cell>
-                <Cell>{milliseconds(outlet?.delayMs)}</Cell>
-                <Cell soft>Clock against the desk’s</Cell>
-                <Cell>{drift(input?.driftPpm)}</Cell>
-                <Cell>{drift(outlet?.driftPpm)}</Cell>
-                <Cell soft>Rate</Cell>
-                <Cell>{input?.rate ? `${(input.rate / 1000).toFixed(1)} kHz` : '–'}</Cell>
-                <Cell>–</Cell>
-                <Cell soft>Drop-outs</Cell>
-                <Cell>{input ? `${input.glitches}${input.lost > 0 ? `, ${Math.round(input.lost / 48)} ms lost` : ''}` : '–'}</Cell>
-                <Cell>{outlet ? outlet.glitches : '–'}</Cell>
-                <Cell soft>Evened out</Cell>
-                <Cell>{input ? `${Math.abs(input.evened)} samples` : '–'}</Cell>
-                <Cell>–</Cell>
-              </Grid>
-              <Text mt="6px" fontSize="13px" color="soft">
-                What waits between two clocks is measured; what a device takes itself is what the browser says of it.
-              </Text>
-              <LineChart history={line.history} />
-              <Box mt="8px">
-                <PairDevices seat={seat} />
-              </Box>
-            </Dialog.Body>
-            {seat.role === 'caller' && (
-              <Dialog.Footer justifyContent="start">
-                <Flex gap="8px">
-                  <BringUp seat={seat.id} name={seat.name} />
-                </Flex>
-              </Dialog.Footer>
-            )}
-            <Dialog.CloseTrigger asChild>
-              <CloseButton size="sm" aria-label="Close" />
-            </Dialog.CloseTrigger>
-          </Dialog.Content>
-        </Dialog.Positioner>
-      </Portal>
-    </Dialog.Root>
+    <LineDialog seat={seat} line={line} onClose={onClose} actions={seat.role === 'caller' && <BringUp seat={seat.id} name={seat.name} />}>
+      <Text color="soft" mb="12px">
+        {seat.people.length > 1 && `${listInWords(seat.people)} speak on this line: one return, one track; they hear each other in their own program. `}
+        For {formatDuration((now - line.sinceMs) / 1000)}.
+      </Text>
+      <Grid as="dl" templateColumns="auto 1fr 1fr" columnGap="20px" rowGap="4px" fontSize="15px">
+        <Cell soft>measured</Cell>
+        <Cell soft>from {seat.name}</Cell>
+        <Cell soft>to {seat.name}</Cell>
+        <Cell soft>Device</Cell>
+        <Cell>{input?.label ?? '–'}</Cell>
+        <Cell>{outlet?.label ?? '–'}</Cell>
+        <Cell soft>Delay</Cell>
+        <Cell>{milliseconds(input?.delayMs)}</Cell>
+        <Cell>{milliseconds(outlet?.delayMs)}</Cell>
+        <Cell soft>Clock against the desk’s</Cell>
+        <Cell>{drift(input?.driftPpm)}</Cell>
+        <Cell>{drift(outlet?.driftPpm)}</Cell>
+        <Cell soft>Rate</Cell>
+        <Cell>{input?.rate ? `${(input.rate / 1000).toFixed(1)} kHz` : '–'}</Cell>
+        <Cell>–</Cell>
+        <Cell soft>Drop-outs</Cell>
+        <Cell>{input ? `${input.glitches}${input.lost > 0 ? `, ${Math.round(input.lost / 48)} ms lost` : ''}` : '–'}</Cell>
+        <Cell>{outlet ? outlet.glitches : '–'}</Cell>
+        <Cell soft>Evened out</Cell>
+        <Cell>{input ? `${Math.abs(input.evened)} samples` : '–'}</Cell>
+        <Cell>–</Cell>
+      </Grid>
+      <Text mt="6px" fontSize="13px" color="soft">
+        What waits between two clocks is measured; what a device takes itself is what the browser says of it.
+      </Text>
+      <LineChart history={line.history} />
+      <Box mt="8px">
+        <PairDevices seat={seat} />
+      </Box>
+    </LineDialog>
   );
 }
 

@@ -1,24 +1,16 @@
 'use client';
 
-import { Box, CloseButton, Dialog, Grid, Portal, Text } from '@chakra-ui/react';
+import { Box, Grid, Text } from '@chakra-ui/react';
 import { useState, type ReactNode } from 'react';
 import type { DirectionReport } from '@/core/lines/line-report';
-import { LINE_STATE_WORDS } from '@/core/lines/line-state';
-import type { DeskSeat } from '@/core/session/desk-data';
 import { sendJson } from '@/live/api';
 import type { LineView } from '@/live/lines/line-view';
 import { formatDb, formatDuration } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { useDesk } from '../shell/desk-context';
 import { LineChart } from './line-chart';
+import { LineDialog, type LinePanelProps } from './line-dialog';
 import { BringUp } from './bring-up';
-
-interface LinePanelProps {
-  seat: DeskSeat;
-  line: LineView;
-  now: number;
-  onClose(): void;
-}
 
 /** Everything known of one link, and what the host can do with it. */
 export function LinePanel({ seat, line, now, onClose }: LinePanelProps) {
@@ -36,65 +28,54 @@ export function LinePanel({ seat, line, now, onClose }: LinePanelProps) {
     );
   const { report, status } = line;
   return (
-    <Dialog.Root open size="lg" onOpenChange={({ open }) => !open && onClose()}>
-      <Portal>
-        <Dialog.Backdrop />
-        <Dialog.Positioner>
-          <Dialog.Content bg="surface" borderWidth="1px" borderColor="hairline">
-            <Dialog.Header>
-              <Dialog.Title fontFamily="heading" fontSize="20px">
-                {seat.fullName}: {LINE_STATE_WORDS[line.state]}
-              </Dialog.Title>
-            </Dialog.Header>
-            <Dialog.Body>
-              <Text color="soft" mb="12px">
-                {line.state === 'none' || line.state === 'invited' ? 'Nobody has come by this link yet.' : `For ${formatDuration((now - line.sinceMs) / 1000)}.`}
-                {status?.name && status.name !== seat.fullName && ` Calls themselves ${status.name}.`}
-                {status?.microphone && ` Microphone: ${status.microphone}.`} {status && headphonesInWords(status)}
-              </Text>
-              {report ? (
-                <Grid as="table" w="100%" templateColumns="auto 1fr 1fr" columnGap="20px" rowGap="4px" fontSize="15px" css={{ '& thead, & tbody, & tr': { display: 'contents' } }}>
-                  <thead>
-                    <tr>
-                      <Th>measured</Th>
-                      <Th>from {seat.name}</Th>
-                      <Th>to {seat.name}</Th>
-                    </tr>
-                  </thead>
-                  <tbody>
-                    <Row name="Delay" report={report} value={({ delayMs }) => milliseconds(delayMs)} />
-                    <Row name="of it, jitter buffer" report={report} value={({ bufferMs }) => milliseconds(bufferMs)} />
-                    <Row name="Loss" report={report} value={({ lossShare }) => `${(lossShare * 100).toFixed(1)} %`} />
-                    <Row name="Jitter" report={report} value={({ jitterMs }) => milliseconds(jitterMs)} />
-                    <Row name="Made up, last second" report={report} value={({ concealedMs }) => milliseconds(concealedMs)} />
-                    <Row name="Bitrate" report={report} value={({ kbps }) => `${Math.round(kbps)} kbit/s`} />
-                  </tbody>
-                </Grid>
-              ) : (
-                <Text color="soft">No sound arrives, so there is nothing to measure.</Text>
-              )}
-              {report && <Text mt="6px" fontSize="14px" color="soft">Round trip {milliseconds(report.roundTripMs)}; delays are half of it and the jitter buffer.</Text>}
-              <LineChart history={line.history} />
-              <Text role="alert" color="ember" fontSize="14px">
-                {trouble}
-              </Text>
-            </Dialog.Body>
-            <Dialog.Footer justifyContent="start">
-              {seat.role === 'caller' && line.here && <BringUp seat={seat.id} name={seat.name} />}
-              <ControlButton disabled={!line.here} onClick={() => desk.askReload(seat.id)}>
-                Ask for a reload
-              </ControlButton>
-              <ControlButton onClick={remove} title="Stops the link at once. A new one is made in Prepare.">
-                Remove from the call
-              </ControlButton>
-            </Dialog.Footer>
-            <Dialog.CloseTrigger asChild>
-              <CloseButton size="sm" aria-label="Close" />
-            </Dialog.CloseTrigger>
-          </Dialog.Content>
-        </Dialog.Positioner>
-      </Portal>
-    </Dialog.Root>
+    <LineDialog
+      seat={seat}
+      line={line}
+      onClose={onClose}
+      actions={
+        <>
+          {seat.role === 'caller' && line.here && <BringUp seat={seat.id} name={seat.name} />}
+          <ControlButton disabled={!line.here} onClick={() => desk.askReload(seat.id)}>
+            Ask for a reload
+          </ControlButton>
+          <ControlButton onClick={remove} title="Stops the link at once. A new one is made in Prepare.">
+            Remove from the call
+          </ControlButton>
+        </>
+      }
+    >
+      <Text color="soft" mb="12px">
+        {line.state === 'none' || line.state === 'invited' ? 'Nobody has come by this link yet.' : `For ${formatDuration((now - line.sinceMs) / 1000)}.`}
+        {status?.name && status.name !== seat.fullName && ` Calls themselves ${status.name}.`}
+        {status?.microphone && ` Microphone: ${status.microphone}.`} {status && headphonesInWords(status)}
+      </Text>
+      {report ? (
+        <Grid as="table" w="100%" templateColumns="auto 1fr 1fr" columnGap="20px" rowGap="4px" fontSize="15px" css={{ '& thead, & tbody, & tr': { display: 'contents' } }}>
+          <thead>
+            <tr>
+              <Th>measured</Th>
+              <Th>from {seat.name}</Th>
+              <Th>to {seat.name}</Th>
+            </tr>
+          </thead>
+          <tbody>
+            <Row name="Delay" report={report} value={({ delayMs }) => milliseconds(delayMs)} />
+            <Row name="of it, jitter buffer" report={report} value={({ bufferMs }) => milliseconds(bufferMs)} />
+            <Row name="Loss" report={report} value={({ lossShare }) => `${(lossShare * 100).toFixed(1)} %`} />
+            <Row name="Jitter" report={report} value={({ jitterMs }) => milliseconds(jitterMs)} />
+            <Row name="Made up, last second" report={report} value={({ concealedMs }) => milliseconds(concealedMs)} />
+            <Row name="Bitrate" report={report} value={({ kbps }) => `${Math.round(kbps)} kbit/s`} />
+          </tbody>
+        </Grid>
+      ) : (
+        <Text color="soft">No sound arrives, so there is nothing to measure.</Text>
+      )}
+      {report && <Text mt="6px" fontSize="14px" color="soft">Round trip {milliseconds(report.roundTripMs)}; delays are half of it and the jitter buffer.</Text>}
+      <LineChart history={line.history} />
+      <Text role="alert" color="ember" fontSize="14px">
+        {trouble}
+      </Text>
+    </LineDialog>
   );
 }
 
