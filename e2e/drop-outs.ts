@@ -23,10 +23,10 @@ export function breaks(signal: Float32Array, frequencies: readonly number[], lea
 }
 
 /**
- * How many samples of a steady tone went by between the first and the last of a stretch without breaks, by its phase.
- * The tone must be off by less than a cycle in each tenth of a second.
+ * How many more samples of a steady tone went by in a stretch without breaks than the stretch has, by its phase. The tone must
+ * be off by less than half a cycle in each tenth of a second.
  */
-export function samplesByPhase(signal: Float32Array, frequency: number): number {
+export function samplesMore(signal: Float32Array, frequency: number): number {
   const piece = RATE / 10;
   let [turns, before] = [0, 0];
   const pieces = Math.floor(signal.length / piece);
@@ -41,5 +41,5 @@ export function samplesByPhase(signal: Float32Array, frequency: number): number 
     if (k > 0) turns += angle - before - Math.round(angle - before);
     before = angle;
   }
-  return (pieces - 1) * piece + (turns * RATE) / frequency;
+  return (turns * RATE) / frequency;
 }

@@ -10,6 +10,8 @@ interface Other {
   ppm?: number;
   rate?: number;
   piece?: number;
+  /** So many blocks are read at once, as an output's buffer is filled. */
+  burst?: number;
   /** Time of a piece is late by up to so much, s. */
   jitter?: number;
   /** Pieces come later and earlier by so much, as slowly as a system changes its mind, s. */
@@ -23,7 +25,7 @@ interface Other {
 }
 
 /** A writer and a reader with clocks of their own, in simulated time. Returns what was read. */
-function bridge({ ppm = 0, rate = 48000, piece = 480, jitter = 0, wander = 0, away = [], stalls = [], seconds, signal }: Other, seed = 1) {
+function bridge({ ppm = 0, rate = 48000, piece = 480, burst = 1, jitter = 0, wander = 0, away = [], stalls = [], seconds, signal }: Other, seed = 1) {
   const ring = newSoundRing();
   ring.counters[RATE] = rate;
   const reader = new ClockBridge(ring, 48000);
@@ -35,14 +37,16 @@ function bridge({ ppm = 0, rate = 48000, piece = 480, jitter = 0, wander = 0, aw
   let written = 0;
   let due = pieceSeconds;
   for (let clock = 0; clock + BLOCK <= out.length; clock += BLOCK) {
-    const now = clock / 48000 + stalls.reduce((sum, [at, length]) => (clock / 48000 >= at ? sum + length : sum), 0);
+    // A whole buffer is due before its first sample is played.
+    const asked = (Math.floor(clock / (burst * BLOCK)) * burst * BLOCK) / 48000;
+    const now = asked + stalls.reduce((sum, [at, length]) => (asked >= at ? sum + length : sum), 0);
     for (; due <= now; ) {
       for (let i = 0; i < piece; i++) block[i] = signal((written + i) / rate);
       written += piece;
-      if (!away.some(([from, to]) => due >= from && due < to)) writeSound(ring, block, block, piece);
+      if (!away.some(([from, to]) => due >= from && due < to)) writeSound(ring, block, block, piece, Math.floor(1000 * due));
       due = written / (rate * (1 + ppm / 1e6)) + pieceSeconds + jitter * random.next() + wander * (Math.sin(due / 3.1) + Math.sin(due / 7.7 + 1));
     }
-    reader.read(left, right, BLOCK, clock);
+    reader.read(left, right, BLOCK, clock, Math.floor(1000 * now));
     out.set(left, clock);
   }
   return { out, facts: ring.facts };
@@ -126,6 +130,15 @@ describe('a bridge between two clocks', () => {
     const { facts } = bridge({ seconds: 60, ppm: 300, piece: 1024, jitter: 0.003, wander: 0.001, signal: tone(400) });
     expect(facts[DRIFT_PPM]).toBeGreaterThan(200);
     expect(facts[DRIFT_PPM]).toBeLessThan(400);
+  });
+
+  it.each([0, 1, 2, 3])('knows a clock by the time of day, however large the pieces at both ends are and however often a machine stands still (%i)', (seed) => {
+    const random = createRandom(50 + seed);
+    const stalls = Array.from({ length: 8 }, (): [number, number] => [4 + 85 * random.next(), 0.01 + 0.05 * random.next()]).sort(([a], [b]) => a - b);
+    for (const ppm of [0, 300, -300]) {
+      const { facts } = bridge({ seconds: 90, ppm, piece: 2048, burst: 16, jitter: 0.005, stalls, signal: tone(400) }, seed);
+      expect(Math.abs(facts[DRIFT_PPM] - ppm), `${ppm} ppm`).toBeLessThan(25);
+    }
   });
 
   it('brings 44.1 kHz to 48 kHz with the clock untouched', () => {

@@ -1,5 +1,6 @@
+import { ClockLead } from './clock-lead';
 import { SINC_REACH, stereoInRing } from './sinc';
-import { DRIFT_PPM, EVENED, FLOWING, GLITCHES, LOST, OUT_FROM, OUT_TO, PEAK, RATE, RING_FRAMES, WAITING, WRITTEN, type SoundRing } from './sound-ring';
+import { DRIFT_PPM, EVENED, FLOWING, GLITCHES, LAST_WRITE_MS, LOST, OUT_FROM, OUT_TO, PEAK, RATE, RING_FRAMES, WAITING, WRITTEN, type SoundRing } from './sound-ring';
 
 /** What must be left in the ring in the worst moment, at first and at most, seconds. Every outage asks for more. */
 const FIRST_MARGIN_SECONDS = 0.03;
@@ -10,7 +11,7 @@ const EXCESS_SECONDS = 0.3;
 /** A connection is made while much else begins: what piles up then is left out at once. */
 const BEGINNING_SECONDS = 6;
 const EXCESS_AT_FIRST_SECONDS = 0.02;
-/** What waits is looked at once a second, in its mean. More than this from one second to the next is somebody who stood still, and no clock. */
+/** How far the writer is ahead is looked at once a second. More than this from one second to the next is somebody who stood still, and no clock. */
 const STEP_SECONDS = 0.003;
 /** A clock that is so far ahead or behind, and by so much more than it wanders, is taken to run apart. Until then samples pass untouched. */
 const APART_SECONDS = 0.008;
@@ -27,7 +28,6 @@ const OFF_CENTRE_SECONDS = 0.08;
 const CENTRED_SECONDS = 0.004;
 const LOW_SECONDS = 0.02;
 const MOST_DRIFT = 0.005;
-
 
 interface Line {
   /** Frames a second, and its standard error. */
@@ -65,7 +65,8 @@ export class ClockBridge {
   #sum = 0;
   #least = Infinity;
   #looked = 0;
-  /** Mean fill of the second before; null after a step. */
+  readonly #lead = new ClockLead();
+  /** How far the writer was ahead a second before, seconds; null where that is not known. */
   #before: number | null = null;
   /** How far ahead the other clock was after each second that was no step, frames. */
   readonly #way = new Float64Array(LOOK_BACK_SECONDS);
@@ -92,10 +93,12 @@ export class ClockBridge {
   /**
    * The next block. False, and silence, where there is no sound.
    * @param clock the reader's own clock at the block's beginning, frames
+   * @param nowMs the time of day, `Date.now()`
    */
-  read(left: Float32Array, right: Float32Array, length: number, clock: number): boolean {
-    this.#look();
+  read(left: Float32Array, right: Float32Array, length: number, clock: number, nowMs: number): boolean {
     const nominal = this.#nominal();
+    this.#look(nominal);
+    this.#lead.didRead(length / this.#rate, nowMs);
     const needed = length * nominal * this.#ratio + SINC_REACH;
     if (!this.#flowing && !this.#start(nominal, clock)) return this.#silence(left, right, length);
     const fill = this.#written - this.#at;
@@ -116,11 +119,12 @@ export class ClockBridge {
     return rate > 0 ? rate / this.#rate : 1;
   }
 
-  #look(): void {
+  #look(nominal: number): void {
     const now = Atomics.load(this.#ring.counters, WRITTEN);
     const piece = (now - this.#last) | 0;
     this.#last = now;
     this.#written += piece;
+    if (piece > 0) this.#lead.wrote(piece / (this.#rate * nominal), this.#ring.facts[LAST_WRITE_MS]);
     // What piled up while nobody read says nothing about the size of a piece.
     if (piece > this.#largestPiece && piece < 0.1 * this.#rate) this.#largestPiece = piece;
   }
@@ -166,6 +170,7 @@ export class ClockBridge {
   #settle(): void {
     this.#sum = this.#looked = 0;
     this.#least = Infinity;
+    this.#lead.take();
     this.#before = null;
   }
 
@@ -222,11 +227,10 @@ export class ClockBridge {
     this.#least = Infinity;
     const most = this.#sinceStart++ < BEGINNING_SECONDS ? EXCESS_AT_FIRST_SECONDS : EXCESS_SECONDS;
     if (excess > most * perSecond) return this.#leaveOut(excess, nominal);
-    // What this end did itself is no gain of the other.
-    const gained = this.#before === null ? NaN : mean - this.#before + perSecond * (this.#ratio - 1);
-    const isStep = !(Math.abs(gained - this.#drift * perSecond) < STEP_SECONDS * perSecond);
-    this.#before = isStep && this.#before !== null ? null : mean;
-    if (!isStep) this.#learn(gained, perSecond);
+    const lead = this.#lead.take();
+    const gained = this.#before === null ? NaN : lead - this.#before;
+    this.#before = Number.isNaN(lead) ? null : lead;
+    if (Math.abs(gained - this.#drift) < STEP_SECONDS) this.#learn(gained * perSecond, perSecond);
     this.#centre(excess, perSecond);
     this.#ratio = 1 + (this.#tracking ? this.#drift : 0) + this.#centring;
     if (this.#ratio === 1 && nominal === 1) this.#land();
@@ -246,7 +250,9 @@ export class ClockBridge {
     const soon = this.#line(Math.min(this.#seconds, SOON_SECONDS));
     const long = this.#line(Math.min(this.#seconds, LOOK_BACK_SECONDS));
     const known = (1e6 * long.error) / perSecond < KNOWN_PPM;
-    const best = isTrend(soon, perSecond) ? soon : isTrend(long, perSecond) ? long : null;
+    // A crystal keeps its pace: the longer look is the surer one, unless the last minute plainly says something else.
+    const agree = Math.abs(long.slope - soon.slope) < 3 * soon.error;
+    const best = isTrend(soon, perSecond) && !(agree && isTrend(long, perSecond)) ? soon : isTrend(long, perSecond) ? long : null;
     if (known || best) this.#ring.facts[DRIFT_PPM] = (1e6 * (best ?? long).slope) / perSecond;
     if (best) this.#tracking = true;
     // It was something that happened once.

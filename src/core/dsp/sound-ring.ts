@@ -52,13 +52,17 @@ export const soundRing = (memory: SharedArrayBuffer): SoundRing => ({
   right: new Float32Array(memory, HEAD_BYTES + 4 * RING_FRAMES, RING_FRAMES),
 });
 
-/** Appends a block. Nothing waits: a reader that is more than the ring behind loses the oldest. */
-export function writeSound({ counters, left, right }: SoundRing, newLeft: Float32Array, newRight: Float32Array, length: number): void {
+/**
+ * Appends a block. Nothing waits: a reader that is more than the ring behind loses the oldest.
+ * @param nowMs the time of day, `Date.now()`
+ */
+export function writeSound({ counters, facts, left, right }: SoundRing, newLeft: Float32Array, newRight: Float32Array, length: number, nowMs: number): void {
   const at = counters[WRITTEN];
   for (let i = 0; i < length; i++) {
     const place = (at + i) & (RING_FRAMES - 1);
     left[place] = newLeft[i];
     right[place] = newRight[i];
   }
+  facts[LAST_WRITE_MS] = nowMs;
   Atomics.store(counters, WRITTEN, (at + length) | 0);
 }

@@ -18,9 +18,9 @@ function listen(rack: DeviceRack, seconds: number, send: (t: number) => number =
   const [left, right] = [new Float32Array(BLOCK), new Float32Array(BLOCK)];
   for (let at = 0; at + BLOCK <= heard.length; at += BLOCK) {
     for (let i = 0; i < BLOCK; i++) left[i] = send((at + i) / 48000);
-    writeSound(out, left, left, BLOCK);
+    writeSound(out, left, left, BLOCK, at / 48);
     rack.step(BLOCK, at / 48);
-    reader.read(left, right, BLOCK, at);
+    reader.read(left, right, BLOCK, at, at / 48);
     heard.set(left, at);
   }
   return { heard, ring };
@@ -59,7 +59,7 @@ describe('the made-up devices', () => {
     rack.capture('cable-3', right);
     const block = new Float32Array(BLOCK).fill(0.25);
     for (let k = 0; k < 200; k++) {
-      writeSound(into, block, block, BLOCK);
+      writeSound(into, block, block, BLOCK, k);
       rack.step(BLOCK, k);
     }
     expect(right.left.subarray(20 * BLOCK, 100 * BLOCK).every((x) => x === 0.25)).toBe(true);
@@ -74,7 +74,7 @@ describe('the made-up devices', () => {
     const [block, nothing] = [new Float32Array(BLOCK).fill(0.25), new Float32Array(BLOCK)];
     const run = (samples: Float32Array, blocks: number): void => {
       for (let k = 0; k < blocks; k++) {
-        writeSound(into, samples, samples, BLOCK);
+        writeSound(into, samples, samples, BLOCK, k);
         rack.step(BLOCK, k);
       }
     };

@@ -2,7 +2,7 @@ import { ClockBridge } from '../dsp/clock-bridge';
 import { DelayLine } from '../dsp/delay-line';
 import { MOST_OFFSET_MS } from '../hearing/source-treatment';
 import { SINC_REACH, stereoInRing } from '../dsp/sinc';
-import { LAST_WRITE_MS, RATE, writeSound, type SoundRing } from '../dsp/sound-ring';
+import { RATE, writeSound, type SoundRing } from '../dsp/sound-ring';
 import { createFarEnd, type FarEnd } from './far-end';
 
 /** Made-up devices, for a machine that has none. */
@@ -117,7 +117,7 @@ export class DeviceRack {
       now.right.fill(0);
     }
     for (const { device, bridge, offset } of this.#outlets.values()) {
-      bridge.read(this.#heard.left, this.#heard.right, length, this.#clock);
+      bridge.read(this.#heard.left, this.#heard.right, length, this.#clock, nowMs);
       if (!offset.idle) offset.process(this.#heard, this.#heard, length);
       this.#add(device, this.#heard.left, this.#heard.right, length);
     }
@@ -160,16 +160,15 @@ export class DeviceRack {
     }
     const { ring, clock } = bus;
     if (!ring) return;
-    if (clock.rate === RATE_HZ && clock.ppm === 0) writeSound(ring, bus.now.left, bus.now.right, length);
-    else this.#resampled(bus, ring, this.#clock + length);
-    ring.facts[LAST_WRITE_MS] = nowMs;
+    if (clock.rate === RATE_HZ && clock.ppm === 0) writeSound(ring, bus.now.left, bus.now.right, length, nowMs);
+    else this.#resampled(bus, ring, this.#clock + length, nowMs);
   }
 
-  #resampled(bus: Bus, ring: SoundRing, until: number): void {
+  #resampled(bus: Bus, ring: SoundRing, until: number, nowMs: number): void {
     const step = RATE_HZ / (bus.clock.rate * (1 + bus.clock.ppm / 1e6));
     let count = 0;
     for (; bus.at + SINC_REACH < until && count < this.#pieceLeft.length; bus.at += step) stereoInRing(bus.left, bus.right, MASK, bus.at, this.#pieceLeft, this.#pieceRight, count++);
-    writeSound(ring, this.#pieceLeft, this.#pieceRight, count);
+    writeSound(ring, this.#pieceLeft, this.#pieceRight, count, nowMs);
   }
 
   #bus(device: RackDevice): Bus {

@@ -1,4 +1,4 @@
-import { LAST_WRITE_MS, RATE, soundRing, writeSound } from '@/core/dsp/sound-ring';
+import { RATE, soundRing, writeSound } from '@/core/dsp/sound-ring';
 import type { CaptureRequest, FromCapture } from './capture-messages';
 
 /** Brings what a device captures, piece by piece and by the device's own clock, into a ring that the audio thread reads. */
@@ -17,8 +17,7 @@ async function capture({ readable, ring: memory }: CaptureRequest): Promise<void
     else right.set(left.subarray(0, frames));
     ring.counters[RATE] = data.sampleRate;
     data.close();
-    writeSound(ring, left, right, frames);
-    ring.facts[LAST_WRITE_MS] = performance.timeOrigin + performance.now();
+    writeSound(ring, left, right, frames, Date.now());
   }
   postMessage({ type: 'ended' } satisfies FromCapture);
 }

@@ -189,7 +189,7 @@ export class DeviceInput {
   #gone(): void {
     const { owner } = this.#options;
     const since = this.#choice ? owner.goneSince(this.#choice.device) : performance.now();
-    const written = this.#ring ? this.#ring.facts[LAST_WRITE_MS] - performance.timeOrigin : 0;
+    const written = this.#ring ? this.#ring.facts[LAST_WRITE_MS] - Date.now() + performance.now() : 0;
     // A device that stopped by itself before it was missed went then.
     const at = this.#ring && written > 0 && performance.now() - written > 200 ? written : since;
     // What it captured until then comes through the ring a little later.

@@ -38,23 +38,25 @@ export class DevicePorts {
 
   take(engine: Engine, length: number): void {
     const clock = engine.clock();
+    const now = Date.now();
     for (let port = 0; port < this.#devices.length; port++) {
       const device = this.#devices[port];
       const slot = this.#sources[port] ?? -1;
       if (!device || slot < 0) continue;
       const { left, right } = engine.inputs[slot];
-      if (device.bridge.read(left, right, length, clock)) mapChannels(device.channels, left, right, length);
+      if (device.bridge.read(left, right, length, clock, now)) mapChannels(device.channels, left, right, length);
     }
   }
 
   give(engine: Engine, length: number): void {
+    const now = Date.now();
     for (let port = 0; port < this.#outlets.length; port++) {
       const ring = this.#outlets[port];
       if (!ring) continue;
       const slot = this.#listeners[port] ?? -1;
       // Silence, too, is written: an outlet that gets nothing takes it for a fault.
-      if (slot < 0) writeSound(ring, this.#silence, this.#silence, length);
-      else writeSound(ring, engine.outputs[slot].left, engine.outputs[slot].right, length);
+      if (slot < 0) writeSound(ring, this.#silence, this.#silence, length, now);
+      else writeSound(ring, engine.outputs[slot].left, engine.outputs[slot].right, length, now);
     }
   }
 }

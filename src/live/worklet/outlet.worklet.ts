@@ -28,7 +28,7 @@ class OutletProcessor extends AudioWorkletProcessor {
 
   process(_: Float32Array[][], [[left, right]]: Float32Array[][]): boolean {
     if (this.#closed) return false;
-    this.#bridge.read(left, right, left.length, currentFrame);
+    this.#bridge.read(left, right, left.length, currentFrame, Date.now());
     this.#playTone(left, right);
     if (this.#channels === 'stereo') return true;
     const [kept, silent] = this.#channels === 'left' ? [left, right] : [right, left];

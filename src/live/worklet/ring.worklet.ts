@@ -15,7 +15,7 @@ class RingProcessor extends AudioWorkletProcessor {
   }
 
   process([[left, right]]: Float32Array[][]): boolean {
-    if (left) writeSound(this.#ring, left, right ?? left, left.length);
+    if (left) writeSound(this.#ring, left, right ?? left, left.length, Date.now());
     return !this.#closed;
   }
 }
