@@ -2,7 +2,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
 import { addLine, chooseMySound, expect, test, type Machine } from './devices-host';
 import { breaks, samplesMore } from './drop-outs';
-import { makeEpisode } from './guests';
+import { bestToneDb, makeEpisode } from './guests';
 import { Stalls } from './stalls';
 import { speech, tone } from './signals';
 import { readWav } from './take-files';
@@ -98,7 +98,7 @@ test('four outlets and three returns at once, one far end with a clock of its ow
   const tracks = [];
   for (const { name, hz } of PEOPLE) {
     const track = (await downloadTrack(page, name)).subarray(Math.round(from * RATE), Math.round((from + SECONDS) * RATE));
-    tracks.push({ name, ...after.get(name)!, breaks: breaks(track, [hz]).length, evenedMeanwhile: after.get(name)!.evened - before.get(name)!.evened, sentMoreThanKept: Math.round(samplesMore(track, hz)) });
+    tracks.push({ name, levelDb: bestToneDb(track.subarray(0, RATE), hz), ...after.get(name)!, breaks: breaks(track, [hz]).length, evenedMeanwhile: after.get(name)!.evened - before.get(name)!.evened, sentMoreThanKept: Math.round(samplesMore(track, hz)) });
   }
   const figures = { seconds: SECONDS, stalls: stalls.summary(), heard, tracks };
   mkdirSync('test-results', { recursive: true });
@@ -109,8 +109,9 @@ test('four outlets and three returns at once, one far end with a clock of its ow
     expect(seconds, `${where} is heard all the time`).toBeGreaterThan(SECONDS - 2);
     expect(unexplained, `drop-outs of ${where} that no stall of the machine explains`).toBeLessThan(2);
   }
-  for (const { name, ppm, dropOuts, breaks: broken, evenedMeanwhile, sentMoreThanKept } of tracks) {
+  for (const { name, levelDb, ppm, dropOuts, breaks: broken, evenedMeanwhile, sentMoreThanKept } of tracks) {
     expect(Math.abs((ppm ?? NaN) - (name === 'Anna' ? FAR_PPM : 0)), `the clock of ${name}’s device`).toBeLessThan(25);
+    expect(Math.abs(levelDb + 20), `the level on ${name}’s track`).toBeLessThan(1);
     // A tone that was broken has no phase to count by.
     const whole = dropOuts === before.get(name)!.dropOuts;
     if (whole) expect(broken, `${name}’s track has no break that the line does not list`).toBe(0);

@@ -151,6 +151,8 @@ export class SoundServer {
     this.#modules.set(id, this.#control('load-module', 'module-pipe-sink', `sink_name=${id}`, `file=${pipe}`, `rate=${RATE}`, 'format=float32le', 'channels=2', `sink_properties="device.description='${label}'"`));
     this.#keep(new Crystal(pipe, 8 * RATE, ppm));
     this.addInput(`${id}_in`, id, `${label} (in)`);
+    // A device runs whether or not somebody plays.
+    this.play(id, new Float32Array(RATE * 1200));
   }
 
   /** Pulls a device out, now. */

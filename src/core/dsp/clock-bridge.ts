@@ -1,6 +1,6 @@
 import { ClockLead } from './clock-lead';
 import { SINC_REACH, stereoInRing } from './sinc';
-import { DRIFT_PPM, EVENED, FLOWING, GLITCHES, LAST_WRITE_MS, LOST, OUT_FROM, OUT_TO, PEAK, RATE, RING_FRAMES, WAITING, WRITTEN, type SoundRing } from './sound-ring';
+import { DRIFT_PPM, EVENED, FLOWING, GLITCHES, LAST_WRITE_MS, LOST, OUT_FROM, OUT_TO, PEAK, RATE, READER_LATE_MS, RING_FRAMES, WAITING, WRITER_LATE_MS, WRITTEN, type SoundRing } from './sound-ring';
 
 /** What must be left in the ring in the worst moment, at first and at most, seconds. Every outage asks for more. */
 const FIRST_MARGIN_SECONDS = 0.03;
@@ -170,7 +170,7 @@ export class ClockBridge {
   #settle(): void {
     this.#sum = this.#looked = 0;
     this.#least = Infinity;
-    this.#lead.take();
+    this.#takeLead();
     this.#before = null;
   }
 
@@ -227,13 +227,17 @@ export class ClockBridge {
     this.#least = Infinity;
     const most = this.#sinceStart++ < BEGINNING_SECONDS ? EXCESS_AT_FIRST_SECONDS : EXCESS_SECONDS;
     if (excess > most * perSecond) return this.#leaveOut(excess, nominal);
-    const lead = this.#lead.take();
+    const lead = this.#takeLead();
     const gained = this.#before === null ? NaN : lead - this.#before;
     this.#before = Number.isNaN(lead) ? null : lead;
     if (Math.abs(gained - this.#drift) < STEP_SECONDS) this.#learn(gained * perSecond, perSecond);
     this.#centre(excess, perSecond);
     this.#ratio = 1 + (this.#tracking ? this.#drift : 0) + this.#centring;
     if (this.#ratio === 1 && nominal === 1) this.#land();
+  }
+
+  #takeLead(): number {
+    return this.#lead.take(this.#ring.facts[WRITER_LATE_MS], this.#ring.facts[READER_LATE_MS]);
   }
 
   /** Back onto whole samples within the next second, so that they pass untouched again. */

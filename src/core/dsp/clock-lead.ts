@@ -23,10 +23,14 @@ export class ClockLead {
     this.#readerLate = Math.min(this.#readerLate, atMs / 1000 - this.#read);
   }
 
-  /** Seconds the writer is ahead, from some beginning; NaN when one of them did nothing since the last look. */
-  take(): number {
-    const lead = this.#readerLate - this.#writerLate;
+  /**
+   * Seconds the writer is ahead, from some beginning; NaN when one of them did nothing since the last look.
+   * @param writerLateMs what is known better than by the pieces, ms; NaN where nothing is
+   */
+  take(writerLateMs: number, readerLateMs: number): number {
+    const [writer, reader] = [this.#writerLate, this.#readerLate];
     this.#writerLate = this.#readerLate = Infinity;
-    return Number.isFinite(lead) ? lead : NaN;
+    if (!Number.isFinite(writer) || !Number.isFinite(reader)) return NaN;
+    return (Number.isNaN(readerLateMs) ? reader : readerLateMs / 1000) - (Number.isNaN(writerLateMs) ? writer : writerLateMs / 1000);
   }
 }

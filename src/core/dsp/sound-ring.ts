@@ -38,11 +38,21 @@ export const OUT_FROM = 7;
 export const OUT_TO = 8;
 /** Peak of what was read since somebody looked (and set it to 0), linear. */
 export const PEAK = 9;
+/**
+ * How late each end's sound is against the time of day (time less the sound so far, ms, from any beginning), where somebody
+ * knows it better than by when pieces came: from the stamps of a capture, or from where an output says it is. NaN until then.
+ */
+export const WRITER_LATE_MS = 10;
+export const READER_LATE_MS = 11;
 const FACTS = 16;
 
 const HEAD_BYTES = 4 * COUNTERS + 8 * FACTS;
 
-export const newSoundRing = (): SoundRing => soundRing(new SharedArrayBuffer(HEAD_BYTES + 2 * 4 * RING_FRAMES));
+export function newSoundRing(): SoundRing {
+  const ring = soundRing(new SharedArrayBuffer(HEAD_BYTES + 2 * 4 * RING_FRAMES));
+  ring.facts[WRITER_LATE_MS] = ring.facts[READER_LATE_MS] = NaN;
+  return ring;
+}
 
 export const soundRing = (memory: SharedArrayBuffer): SoundRing => ({
   memory,

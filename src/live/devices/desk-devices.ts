@@ -15,6 +15,7 @@ import { DeviceInput } from './device-input';
 import { DeviceOwner, MADE_UP } from './device-owner';
 import { inputView, outletView } from './device-views';
 import { readChoices, readOwnSound, writeChoices, writeOwnSound } from './kept-choices';
+import { OutputLate } from './output-late';
 import { Outlet } from './outlet';
 import type { FarEndManner } from './far-end-manner';
 import { RackHost } from './rack-host';
@@ -54,6 +55,7 @@ export class DeskDevices {
   #choices: DeviceChoices = { inputs: [], outlets: [] };
   #cameBack: CameBack[] = [];
   #timer: ReturnType<typeof setInterval> | undefined;
+  #late = new OutputLate();
 
   constructor(options: DeskDevicesOptions) {
     this.#options = options;
@@ -89,6 +91,7 @@ export class DeskDevices {
   /** A call begins: everything that is chosen is plugged in. */
   async begin(desk: RunningDesk): Promise<void> {
     this.#desk = desk;
+    this.#late = new OutputLate();
     this.#timer = setInterval(() => this.#look(), LOOK_MS);
     this.follow();
     await Promise.all([...this.#outlets.values()].map((outlet) => outlet.open()));
@@ -339,7 +342,9 @@ export class DeskDevices {
 
   #look(): void {
     const clock = this.#desk?.board.clocks[CLOCK] ?? 0;
-    for (const input of this.#inputs.values()) input.look(clock);
+    const lateMs = this.#desk ? this.#late.read(this.#desk.context) : NaN;
+    for (const input of this.#inputs.values()) input.look(clock, lateMs);
+    for (const outlet of this.#outlets.values()) outlet.look(lateMs);
     this.#publish();
   }
 

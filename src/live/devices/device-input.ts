@@ -1,6 +1,6 @@
 import { madeUpName } from '@/core/devices/device';
 import type { InputChoice } from '@/core/devices/choices';
-import { FLOWING, GLITCHES, LAST_WRITE_MS, newSoundRing, OUT_FROM, OUT_TO, PEAK, WAITING, type SoundRing } from '@/core/dsp/sound-ring';
+import { FLOWING, GLITCHES, LAST_WRITE_MS, newSoundRing, OUT_FROM, OUT_TO, PEAK, READER_LATE_MS, WAITING, type SoundRing } from '@/core/dsp/sound-ring';
 import type { SourceId } from '@/core/hearing/ids';
 import type { RackDevice } from '@/core/practice/rack';
 import type { Patchbay, Unplug } from '../patch/patchbay';
@@ -90,11 +90,12 @@ export class DeviceInput {
     await this.#open(choice, had);
   }
 
-  /** Looks whether samples were lost since the last look. */
-  look(clock: number): void {
+  /** Looks whether samples were lost since the last look. `deskLateMs` is how the desk's own clock stands. */
+  look(clock: number, deskLateMs: number): void {
     const ring = this.ring;
     if (!ring) return;
     const { facts } = ring;
+    facts[READER_LATE_MS] = deskLateMs;
     if (facts[FLOWING] === 0) return;
     const sinceMs = (place: number): number => Math.max(0, (clock - facts[place]) / SAMPLES_PER_MS);
     if (this.#awaited) {

@@ -1,6 +1,6 @@
 import { madeUpName } from '@/core/devices/device';
 import type { OutletChoice } from '@/core/devices/choices';
-import { newSoundRing, PEAK, RATE, WAITING, type SoundRing } from '@/core/dsp/sound-ring';
+import { newSoundRing, PEAK, RATE, READER_LATE_MS, WAITING, WRITER_LATE_MS, type SoundRing } from '@/core/dsp/sound-ring';
 import { MOST_OFFSET_MS } from '@/core/hearing/source-treatment';
 import type { RackDevice } from '@/core/practice/rack';
 import type { Patchbay, Unplug } from '../patch/patchbay';
@@ -8,6 +8,7 @@ import { OUTLET_PROCESSOR, type OutletOptions, type ToOutlet } from '../worklet/
 import type { DeviceOwner } from './device-owner';
 import { pause } from '../pause';
 import { canChooseOutputs, DESK_RATE, openContext } from './open-context';
+import { OutputLate } from './output-late';
 import type { RackHost } from './rack-host';
 
 export type OutletState = 'closed' | 'opening' | 'open' | 'away' | 'blocked' | 'refused';
@@ -60,6 +61,7 @@ export class Outlet {
   #state: OutletState = 'closed';
   #ring: SoundRing = newSoundRing();
   #context: AudioContext | null = null;
+  #late = new OutputLate();
   #node: AudioWorkletNode | null = null;
   #delay: DelayNode | null = null;
   #unplug: Unplug | null = null;
@@ -98,6 +100,12 @@ export class Outlet {
   delayMs(): number {
     const { baseLatency = 0, outputLatency = 0 } = this.#context ?? {};
     return this.#ring.facts[WAITING] / 48 + 1000 * (baseLatency + outputLatency) + this.#choice.offsetMs;
+  }
+
+  /** Says how both clocks stand: the desk's, and that of its own device. */
+  look(deskLateMs: number): void {
+    this.#ring.facts[WRITER_LATE_MS] = deskLateMs;
+    this.#ring.facts[READER_LATE_MS] = this.#context ? this.#late.read(this.#context) : NaN;
   }
 
   peak(): number {
@@ -197,7 +205,7 @@ export class Outlet {
     // The device is gone, and the browser would go on at the system's own.
     context.addEventListener('error', () => this.#context === context && this.#gone());
     context.addEventListener('statechange', () => this.#context === context && context.state === 'running' && this.#state === 'blocked' && this.#to('open'));
-    [this.#context, this.#node, this.#delay] = [context, node, delay];
+    [this.#context, this.#node, this.#delay, this.#late] = [context, node, delay, new OutputLate()];
   }
 
   #follow(): void {
