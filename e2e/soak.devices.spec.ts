@@ -22,7 +22,10 @@ const PEOPLE = [
 const OUTLETS = ['hall', 'stream', 'booth', 'lobby'];
 
 interface LineFacts {
+  /** When it was read, by the recording's own clock. */
+  atSeconds: number;
   ppm: number | null;
+  /** Samples taken out, or (below 0) put in. */
   evened: number;
   dropOuts: number;
 }
@@ -31,13 +34,16 @@ interface LineFacts {
 async function readLine({ host, page }: Machine, name: string): Promise<LineFacts> {
   await host.lane(name).getByRole('button', { name: `Line of ${name}` }).click();
   const panel = page.getByRole('dialog', { name: new RegExp(`^${name}`) });
+  const atSeconds = await host.recordedSeconds();
   const words = await panel.innerText();
   await panel.getByRole('button', { name: 'Close' }).click();
   const [, clock] = /Clock against the desk’s\s+(.*)/.exec(words)!;
   const ppm = /(\d+) ppm (fast|slow)/.exec(clock);
+  const evened = /Evened out\s+(\d+) samples( put in)?/.exec(words)!;
   return {
+    atSeconds,
     ppm: ppm ? Number(ppm[1]) * (ppm[2] === 'fast' ? 1 : -1) : clock.startsWith('the same') ? 0 : null,
-    evened: Number(/Evened out\s+(\d+) samples/.exec(words)![1]),
+    evened: Number(evened[1]) * (evened[2] ? -1 : 1),
     dropOuts: Number(/Drop-outs\s+(\d+)/.exec(words)![1]),
   };
 }
@@ -97,8 +103,9 @@ test('four outlets and three returns at once, one far end with a clock of its ow
   await host.openNewestTake();
   const tracks = [];
   for (const { name, hz } of PEOPLE) {
-    const track = (await downloadTrack(page, name)).subarray(Math.round(from * RATE), Math.round((from + SECONDS) * RATE));
-    tracks.push({ name, levelDb: bestToneDb(track.subarray(0, RATE), hz), ...after.get(name)!, breaks: breaks(track, [hz]).length, evenedMeanwhile: after.get(name)!.evened - before.get(name)!.evened, sentMoreThanKept: Math.round(samplesMore(track, hz)) });
+    const [begin, end] = [before.get(name)!, after.get(name)!];
+    const track = (await downloadTrack(page, name)).subarray(Math.round(begin.atSeconds * RATE), Math.round(end.atSeconds * RATE));
+    tracks.push({ name, levelDb: bestToneDb(track.subarray(0, RATE), hz), ...end, breaks: breaks(track, [hz]).length, evenedMeanwhile: end.evened - begin.evened, sentMoreThanKept: Math.round(samplesMore(track, hz)) });
   }
   const figures = { seconds: SECONDS, stalls: stalls.summary(), heard, tracks };
   mkdirSync('test-results', { recursive: true });
@@ -115,6 +122,7 @@ test('four outlets and three returns at once, one far end with a clock of its ow
     // A tone that was broken has no phase to count by.
     const whole = dropOuts === before.get(name)!.dropOuts;
     if (whole) expect(broken, `${name}’s track has no break that the line does not list`).toBe(0);
-    if (whole) expect(Math.abs(Math.abs(sentMoreThanKept) - Math.abs(evenedMeanwhile)), `${name}: what was sent and not kept is what was evened out`).toBeLessThan(60);
+    // The two are read to a second, in which a busy machine evens out a hundred samples and more.
+    if (whole) expect(Math.abs(sentMoreThanKept - evenedMeanwhile), `${name}: what was sent and not kept is what was evened out`).toBeLessThan(300);
   }
 });

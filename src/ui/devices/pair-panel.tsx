@@ -42,7 +42,7 @@ export function PairPanel({ seat, line, now, onClose }: LinePanelProps) {
         <Cell>{input ? `${input.glitches}${input.lost > 0 ? `, ${Math.round(input.lost / 48)} ms lost` : ''}` : '–'}</Cell>
         <Cell>{outlet ? outlet.glitches : '–'}</Cell>
         <Cell soft>Evened out</Cell>
-        <Cell>{input ? `${Math.abs(input.evened)} samples` : '–'}</Cell>
+        <Cell>{input ? evened(input.evened) : '–'}</Cell>
         <Cell>–</Cell>
       </Grid>
       <Text mt="6px" fontSize="13px" color="soft">
@@ -57,6 +57,9 @@ export function PairPanel({ seat, line, now, onClose }: LinePanelProps) {
 }
 
 const milliseconds = (ms: number | null | undefined): string => (ms == null ? 'not known' : `${Math.round(ms)} ms`);
+
+/** Samples taken out where the other clock is fast or too much waited, put in where it is slow or too little did. */
+const evened = (samples: number): string => `${Math.abs(samples)} samples${samples === 0 ? '' : samples > 0 ? ' taken out' : ' put in'}`;
 
 function drift(ppm: number | null | undefined): string {
   if (ppm == null) return 'not known yet';
