@@ -32,9 +32,10 @@ interface LineFacts {
 
 /** What the panel of a line says of what comes in. */
 async function readLine({ host, page }: Machine, name: string): Promise<LineFacts> {
+  // Behind the panel nothing else can be read.
+  const atSeconds = await host.recordedSeconds();
   await host.lane(name).getByRole('button', { name: `Line of ${name}` }).click();
   const panel = page.getByRole('dialog', { name: new RegExp(`^${name}`) });
-  const atSeconds = await host.recordedSeconds();
   const words = await panel.innerText();
   await panel.getByRole('button', { name: 'Close' }).click();
   const [, clock] = /Clock against the desk’s\s+(.*)/.exec(words)!;
