@@ -30,7 +30,7 @@ async function pressWhereThere(button: Locator): Promise<void> {
 async function tidy({ page }: Host): Promise<void> {
   await page.getByRole('link', { name: 'Prepare' }).click();
   await expect(page.getByRole('button', { name: 'Add somebody', exact: true })).toBeVisible();
-  await pressWhereThere(page.getByRole('button', { name: 'Take Runa out' }));
+  await pressWhereThere(page.getByRole('button', { name: 'Remove Runa' }));
   await page.getByRole('link', { name: 'Sounds', exact: true }).click();
   await expect(page.getByRole('button', { name: 'Take Ship’s bell off its pad' })).toBeVisible();
   await pressWhereThere(page.getByRole('button', { name: 'Take tone off its pad' }));

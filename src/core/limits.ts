@@ -26,3 +26,5 @@ export const MOST_SOURCES = SOURCES_OF_A_PLAN + LEAVERS;
 export const MOST_LISTENERS = LISTENERS_OF_A_PLAN + LEAVERS;
 /** Tracks of one take: every source, every voice once more as it goes into the mixes, and every mix. */
 export const MOST_TRACKS = MOST_SOURCES + MOST_SEATS + MOST_LISTENERS;
+/** Letters of a person's name. */
+export const MOST_NAME_LETTERS = 60;

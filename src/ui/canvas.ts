@@ -39,3 +39,16 @@ export function useWidth(of: RefObject<HTMLElement | null>): number {
   }, [of]);
   return width;
 }
+
+/** An element's size in CSS pixels, also after it changes; 0 before it is known. */
+export function useRoom(of: RefObject<HTMLElement | null>): { width: number; height: number } {
+  const [room, setRoom] = useState({ width: 0, height: 0 });
+  useEffect(() => {
+    const element = of.current;
+    if (!element) return;
+    const observer = new ResizeObserver(() => setRoom(({ width, height }) => (width === element.clientWidth && height === element.clientHeight ? { width, height } : { width: element.clientWidth, height: element.clientHeight })));
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, [of]);
+  return room;
+}

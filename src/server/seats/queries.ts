@@ -1,5 +1,5 @@
 import { z } from '@/core/zod';
-import { MOST_PEOPLE_BEHIND_A_LINE, MOST_SEATS } from '@/core/limits';
+import { MOST_NAME_LETTERS, MOST_PEOPLE_BEHIND_A_LINE, MOST_SEATS } from '@/core/limits';
 import { LINE_KINDS, REFLEXIVES } from '@/core/hearing/plan';
 import { lineSettingsSchema } from '@/core/lines/line-settings';
 import { seatIdFor } from '@/core/hearing/seats';
@@ -8,7 +8,7 @@ import { HttpError, notFound } from '../http/errors';
 import { closeHomes } from '../home/queries';
 import { listSeats, type SeatRow } from '../episodes/queries';
 
-const name = z.string().trim().min(1).max(60);
+const name = z.string().trim().min(1).max(MOST_NAME_LETTERS);
 
 /** Everybody who speaks on a line; none or one is the seat’s own person. */
 const people = z.array(name).max(MOST_PEOPLE_BEHIND_A_LINE).default([]);
@@ -41,6 +41,22 @@ export async function addSeat(db: Querier, episode: string, seat: NewSeat): Prom
     [episode, shows[0].show_id, id, seat.name, seat.fullName, seat.about, seat.reflexive, seat.role, seat.line, seat.people ?? []],
   );
   return (await listSeats(db, episode)).find((one) => one.id === id)!;
+}
+
+/** So many are offered when somebody is added. */
+const MOST_OFFERED = 24;
+
+/** Whole names of people of a show who are not in this episode, those of its newest episodes first. */
+export async function knownPeople(db: Querier, episode: string): Promise<string[]> {
+  const { rows } = await db.query<{ full_name: string }>(
+    `select person.full_name, max(episode.number) as last
+       from person join seat on seat.person_id = person.id join episode on episode.id = seat.episode_id
+      where person.show_id = (select show_id from episode where id = $1) and seat.role = 'caller' and seat.line = 'link'
+        and person.full_name not in (select other.full_name from seat here join person other on other.id = here.person_id where here.episode_id = $1)
+      group by person.full_name order by last desc, person.full_name limit $2`,
+    [episode, MOST_OFFERED],
+  );
+  return rows.map(({ full_name }) => full_name);
 }
 
 export const seatChangeSchema = z.object({

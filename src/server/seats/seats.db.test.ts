@@ -10,7 +10,7 @@ import { insertLineReports, listLineReports } from '../takes/line-reports';
 import { sealTake } from '../takes/seal-take';
 import { demoAccount, demoEpisode, testDatabase } from '../testing/test-database';
 import { calendarEntry, qrCode } from './invitation-forms';
-import { addSeat, changeSeat, insertConsent, removeSeat } from './queries';
+import { addSeat, changeSeat, insertConsent, knownPeople, removeSeat } from './queries';
 
 const db = testDatabase();
 const runa = { name: 'Runa', fullName: 'Runa Velde', about: '', reflexive: 'herself', role: 'caller', line: 'link' } as const;
@@ -32,6 +32,17 @@ describe('seats', () => {
     const moved = withSeats((await findPlan(db.pool(), episode)).plan, await listSeats(db.pool(), episode).then((rows) => rows.map(({ id, name, role, line, reflexive }) => ({ id, name, role, line, reflexive }))));
     expect(moved.waiting).toContain('odalys');
     await changeSeat(db.pool(), episode, 'odalys', { line: 'practice' });
+  });
+
+  it('of earlier episodes are offered again, the newest first, and nobody who is here', async () => {
+    const [first] = (await db.pool().query<{ show_id: string }>('select show_id from episode where id = $1', [await demoEpisode(db.pool())])).rows;
+    const episode = async (number: number) => (await db.pool().query<{ id: string }>("insert into episode (show_id, number, title) values ($1, $2, 'Earlier') returning id", [first.show_id, number])).rows[0].id;
+    const [older, newer, now] = [await episode(901), await episode(902), await episode(903)];
+    for (const name of ['Sanna Lund', 'Wen Talbot']) await addSeat(db.pool(), older, { ...runa, fullName: name });
+    for (const name of ['Dara Quist', 'Wen Talbot']) await addSeat(db.pool(), newer, { ...runa, fullName: name });
+    await addSeat(db.pool(), now, { ...runa, fullName: 'Dara Quist' });
+    expect((await knownPeople(db.pool(), now)).slice(0, 2)).toEqual(['Wen Talbot', 'Sanna Lund']);
+    await db.pool().query('delete from episode where id = any($1)', [[older, newer, now]]);
   });
 
   it('are limited to what a desk has room for', async () => {

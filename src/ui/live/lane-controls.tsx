@@ -1,6 +1,6 @@
 'use client';
 
-import { Grid } from '@chakra-ui/react';
+import { Grid, type ButtonProps } from '@chakra-ui/react';
 import { setSource } from '@/core/hearing/edit';
 import { returnOf, type ListenerId } from '@/core/hearing/ids';
 import { sourceSettings, type Source } from '@/core/hearing/plan';
@@ -12,6 +12,8 @@ import { KeyCap } from '../shell/key-cap';
 import { SoundLevels } from './sound-levels';
 
 const small = { px: '0', h: '32px', fontSize: '13px', gap: '5px' } as const;
+
+type LaneButton = { source: Source } & Pick<ButtonProps, 'h' | 'w'>;
 
 /** What the hands do with one source: cough or talk, on or off, listen, out of my phones. */
 export function LaneControls({ source }: { source: Source }) {
@@ -25,7 +27,7 @@ export function LaneControls({ source }: { source: Source }) {
   );
 }
 
-function Cough({ source }: { source: Source }) {
+export function Cough({ source, ...more }: LaneButton) {
   const desk = useDesk();
   const on = useDeskState(({ onAir }) => onAir.cough[source.id] !== undefined);
   const keepsOut = useDeskState((state) => state.coughKeepsOut);
@@ -35,13 +37,13 @@ function Cough({ source }: { source: Source }) {
     (next) => desk.hands.cough(source.id, next ? keepsOut : null),
   );
   return (
-    <ControlButton {...small} {...hold} tone={on ? 'ember' : 'plain'} aria-pressed={on} aria-label={`Cough: keep ${source.name} out`} title="Hold, or tap to latch. The track goes on recording.">
+    <ControlButton {...small} {...more} {...hold} tone={on ? 'ember' : 'plain'} aria-pressed={on} aria-label={`Cough: keep ${source.name} out`} title="Hold, or tap to latch. The track goes on recording.">
       Cough <KeyCap>{key.toUpperCase()}</KeyCap>
     </ControlButton>
   );
 }
 
-function Talk({ source }: { source: Source & { kind: 'voice' } }) {
+export function Talk({ source, ...more }: LaneButton & { source: Source & { kind: 'voice' } }) {
   const desk = useDesk();
   const target: ListenerId = returnOf(source.seat.id);
   const on = useDeskState(({ onAir }) => onAir.talk?.to.includes(target) ?? false);
@@ -54,18 +56,19 @@ function Talk({ source }: { source: Source & { kind: 'voice' } }) {
     (next) => desk.hands.talkWith(target, next),
   );
   return (
-    <ControlButton {...small} {...hold} disabled={!running} tone={on ? 'tide' : 'plain'} aria-pressed={on} aria-label={`Talk to ${source.name}`} title={`Only ${source.name} hears you. Hold, or tap to latch.`}>
+    <ControlButton {...small} {...more} {...hold} disabled={!running} tone={on ? 'tide' : 'plain'} aria-pressed={on} aria-label={`Talk to ${source.name}`} title={`Only ${source.name} hears you. Hold, or tap to latch.`}>
       Talk {key && <KeyCap>{key.toUpperCase()}</KeyCap>}
     </ControlButton>
   );
 }
 
-function OnOff({ source }: { source: Source }) {
+export function OnOff({ source, ...more }: LaneButton) {
   const desk = useDesk();
   const on = useDeskState(({ plan }) => sourceSettings(plan, source.id).on);
   return (
     <ControlButton
       {...small}
+      {...more}
       tone={on ? 'lit' : 'plain'}
       aria-pressed={on}
       aria-label={`${source.name} in the mixes`}
@@ -76,13 +79,14 @@ function OnOff({ source }: { source: Source }) {
   );
 }
 
-function Listen({ source }: { source: Source }) {
+export function Listen({ source, ...more }: LaneButton) {
   const desk = useDesk();
   const on = useDeskState(({ onAir }) => onAir.listenTo !== null && 'source' in onAir.listenTo && onAir.listenTo.source === source.id);
   const running = useDeskState(({ call }) => call === 'running');
   return (
     <ControlButton
       {...small}
+      {...more}
       disabled={!running}
       tone={on ? 'tide' : 'plain'}
       aria-pressed={on}
@@ -95,13 +99,14 @@ function Listen({ source }: { source: Source }) {
   );
 }
 
-function OutOfPhones({ source }: { source: Source }) {
+export function OutOfPhones({ source, ...more }: LaneButton) {
   const desk = useDesk();
   const offIn = useDeskState(({ plan }) => sourceSettings(plan, source.id).offIn);
   const out = offIn.includes('phones');
   return (
     <ControlButton
       {...small}
+      {...more}
       tone={out ? 'plain' : 'lit'}
       aria-pressed={!out}
       aria-label={`${source.name} in my phones`}

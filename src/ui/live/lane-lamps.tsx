@@ -3,6 +3,7 @@
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { useRef } from 'react';
 import { heardAt } from '@/core/hearing/compile';
+import { shortNames } from '@/core/hearing/short-names';
 import type { OnAir } from '@/core/hearing/on-air';
 import { operandFor } from '@/core/hearing/operands';
 import { heardBySentence } from '@/core/hearing/sentences';
@@ -16,24 +17,41 @@ export function LaneLamps({ source, slot }: { source: Source; slot: number }) {
   const onAir = useDeskState((state) => state.onAir);
   const listeners = listenersOf(plan);
   const sentence = heardBySentence(plan, source, onAir);
+  const short = shortNames(listeners.map(({ name }) => name), 4);
   return (
     <Box role="img" aria-label={sentence} title={sentence}>
       <Text fontSize="12px" color="faint" mb="3px" lineHeight="1.2">
         heard by
       </Text>
       <Flex gap="4px">
-        {listeners.map((listener) => (
+        {listeners.map((listener, k) => (
           <Box key={listener.id} w="28px" textAlign="center">
             <Flex h="20px" align="center" justify="center">
               <Lamp plan={plan} source={source} listener={listener} slot={slot} />
             </Flex>
             <Text fontSize="11px" color="soft" lineHeight="1.2">
-              {listener.name.slice(0, listener.kind === 'program' ? 4 : 3)}
+              {short[k]}
             </Text>
           </Box>
         ))}
       </Flex>
     </Box>
+  );
+}
+
+/** The same lamps without names, which stand once above all lanes. */
+export function LampRow({ source, slot, pitch }: { source: Source; slot: number; pitch: number }) {
+  const plan = useDeskState((state) => state.plan);
+  const onAir = useDeskState((state) => state.onAir);
+  const sentence = heardBySentence(plan, source, onAir);
+  return (
+    <Flex role="img" aria-label={sentence} title={sentence}>
+      {listenersOf(plan).map((listener) => (
+        <Flex key={listener.id} w={`${pitch}px`} align="center" justify="center">
+          <Lamp plan={plan} source={source} listener={listener} slot={slot} />
+        </Flex>
+      ))}
+    </Flex>
   );
 }
 
@@ -50,7 +68,7 @@ function Lamp({ plan, source, listener, slot }: { plan: HearingPlan; source: Sou
     const opacity = share.toFixed(1);
     if (glow.current.style.opacity !== opacity) glow.current.style.opacity = opacity;
   });
-  if (gainDb === 'none') return <Box w="16px" h="3px" borderRadius="full" bg="hairline" />;
+  if (gainDb === 'none') return <Box w="11px" h="3px" borderRadius="full" bg="hairline" />;
   if (gainDb === 'closed') return <Box boxSize="12px" borderRadius="full" borderWidth="1.5px" borderColor="faint" />;
   const brightness = Math.min(1, Math.max(0.45, 1 + gainDb / 30));
   return (

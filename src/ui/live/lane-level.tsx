@@ -5,12 +5,9 @@ import { useRef } from 'react';
 import { useFrame, useReading } from '../frame';
 import { formatLevel } from '../format';
 import { useDesk } from '../shell/desk-context';
+import { setStyle } from '../set-style';
 import { setText } from '../set-text';
-
-const FLOOR_DB = -48;
-/** From here on there is too little room left above the voice. */
-const HOT_DBFS = -3;
-const HOLD_MS = 2000;
+import { HELD_MS, HOT_DBFS, levelShare } from './level-scale';
 
 /** Loudness in numbers, and a bar whose empty part is the headroom. */
 export function LaneLevel({ slot }: { slot: number }) {
@@ -25,11 +22,11 @@ export function LaneLevel({ slot }: { slot: number }) {
     const board = desk.board();
     const peakDb = board ? 20 * Math.log10(board.sourcePeak[slot]) : -Infinity;
     const hold = held.current;
-    if (peakDb >= hold.db || performance.now() - hold.at > HOLD_MS) Object.assign(hold, { db: peakDb, at: performance.now() });
+    if (peakDb >= hold.db || performance.now() - hold.at > HELD_MS) Object.assign(hold, { db: peakDb, at: performance.now() });
     const hot = hold.db > HOT_DBFS;
-    setStyle(bar.current, 'transform', `scaleX(${(percent(peakDb) / 100).toFixed(3)})`);
+    setStyle(bar.current, 'transform', `scaleX(${levelShare(peakDb).toFixed(3)})`);
     setStyle(bar.current, 'background', `var(--level-${hot ? 'hot' : 'well'})`);
-    setStyle(tick.current, 'transform', `translateX(${percent(hold.db).toFixed(1)}%)`);
+    setStyle(tick.current, 'transform', `translateX(${(100 * levelShare(hold.db)).toFixed(1)}%)`);
     setStyle(tick.current, 'opacity', Number.isFinite(hold.db) ? '1' : '0');
   });
   useReading(() => {
@@ -56,11 +53,4 @@ export function LaneLevel({ slot }: { slot: number }) {
       </Text>
     </Box>
   );
-}
-
-const percent = (db: number): number => Math.min(100, Math.max(0, 100 * (1 - db / FLOOR_DB)));
-
-/** Moving parts are moved by transforms, for which nothing is laid out anew. */
-function setStyle(element: HTMLElement, property: 'transform' | 'background' | 'opacity', value: string): void {
-  if (element.style[property] !== value) element.style[property] = value;
 }

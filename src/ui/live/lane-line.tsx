@@ -40,7 +40,7 @@ function useNow(): number {
 }
 
 /** A link in words, with the time in its state; a press shows everything about it. */
-export function LaneLine({ seat }: { seat: DeskSeat }) {
+export function LaneLine({ seat, lines = 2 }: { seat: DeskSeat; lines?: number }) {
   const line = useDeskState(({ lines }) => lines[seat.id]);
   const [open, setOpen] = useState(false);
   const now = useNow();
@@ -49,7 +49,7 @@ export function LaneLine({ seat }: { seat: DeskSeat }) {
     <>
       <Flex as="button" aria-label={`Line of ${seat.name}`} aria-expanded={open} onClick={() => setOpen(true)} align="baseline" gap="6px" color="soft" fontSize="13px" lineHeight="1.3" textAlign="left" cursor="pointer">
         <Box boxSize="8px" flex="none" borderRadius={line.state === 'lost' ? '2px' : 'full'} bg={COLOURS[line.state]} aria-hidden />
-        <Text lineClamp={2} textDecoration="underline dotted" color={line.state === 'lost' ? 'ember' : 'soft'}>
+        <Text lineClamp={lines} textDecoration="underline dotted" color={line.state === 'lost' ? 'ember' : 'soft'}>
           {LINE_STATE_WORDS[line.state]}
           {hasClock(line) && ` ${formatDuration((now - line.sinceMs) / 1000)}`}
           {line.muted && line.state !== 'lost' && ' · muted'}

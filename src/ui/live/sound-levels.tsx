@@ -17,12 +17,12 @@ const WHO: { kind: ListenerKind; words: string }[] = [
 ];
 
 /** How loud callers, program and phones hear a sound: its crosspoints, one gesture away. */
-export function SoundLevels({ source }: { source: Source }) {
+export function SoundLevels({ source, h = '32px' }: { source: Source; h?: string }) {
   const plan = useDeskState((state) => state.plan);
   return (
     <Popover.Root positioning={{ placement: 'left-start' }} lazyMount unmountOnExit>
       <Popover.Trigger asChild>
-        <ControlButton px="0" h="32px" fontSize="13px" aria-label={`How loud each hears ${source.name}`}>
+        <ControlButton px="0" h={h} fontSize="13px" aria-label={`How loud each hears ${source.name}`}>
           Levels
         </ControlButton>
       </Popover.Trigger>

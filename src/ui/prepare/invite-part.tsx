@@ -2,29 +2,27 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { CalendarDays, Link2, Link2Off } from 'lucide-react';
-import { useState } from 'react';
 import type { DeskSeat } from '@/core/session/desk-data';
 import { sendJson } from '@/live/api';
 import { ControlButton } from '../shell/control-button';
 import { CopyText } from '../shell/copy-text';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { LocalTime } from '../takes/local-time';
+import { invitationAddress, makeLink, type Made } from './made-link';
 
-interface Made {
-  link: string;
-  expiresAt: string;
-  /** SVG */
-  qr: string;
-  /** iCalendar; null while the episode has no date. */
-  calendar: string | null;
+interface InvitePartProps {
+  seat: DeskSeat;
+  /** The link that was made here last; null when it is not known any more. */
+  made: Made | null;
+  onMade(made: Made | null): void;
+  onTrouble(words: string | null): void;
 }
 
 /** A seat's link: made, shown once with its QR code and calendar entry, made anew, stopped. */
-export function InvitePart({ seat, onTrouble }: { seat: DeskSeat; onTrouble(words: string | null): void }) {
+export function InvitePart({ seat, made, onMade, onTrouble }: InvitePartProps) {
   const desk = useDesk();
   const invitation = useDeskState(({ invitations }) => invitations.find((one) => one.seat === seat.id));
-  const [made, setMade] = useState<Made | null>(null);
-  const address = `/api/episodes/${desk.data.episode.id}/seats/${seat.id}/invitation`;
+  const address = invitationAddress(desk.data.episode.id, seat.id);
   const keep = (next: { expiresAt: string } | null) => {
     const { seats, invitations } = desk.store.getState();
     const others = invitations.filter((one) => one.seat !== seat.id);
@@ -32,14 +30,14 @@ export function InvitePart({ seat, onTrouble }: { seat: DeskSeat; onTrouble(word
   };
   const tell = (error: Error) => onTrouble(error.message);
   const make = () =>
-    sendJson<Made>('POST', address, {}).then((answer) => {
-      setMade(answer);
+    makeLink(desk.data.episode.id, seat.id).then((answer) => {
+      onMade(answer);
       keep(answer);
       onTrouble(null);
     }, tell);
   const stop = () =>
     sendJson('DELETE', address).then(() => {
-      setMade(null);
+      onMade(null);
       keep(null);
     }, tell);
   return (

@@ -2,33 +2,38 @@
 
 import { Box, Flex, NativeSelect, Text } from '@chakra-ui/react';
 import { Cable, UserPlus } from 'lucide-react';
-import { useState, type FormEvent } from 'react';
-import { REFLEXIVES } from '@/core/hearing/plan';
+import { useState } from 'react';
 import { DEFAULT_LINE } from '@/core/lines/line-settings';
 import { listInWords } from '@/core/hearing/names';
 import { LINE_STATE_WORDS } from '@/core/lines/line-state';
 import type { DeskSeat } from '@/core/session/desk-data';
 import { sendJson } from '@/live/api';
-import { FormField } from '../access/form-field';
 import { ControlButton } from '../shell/control-button';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { Panel } from '../shell/panel';
 import { NewPairLine } from '../devices/new-pair-line';
 import { PairDevices } from '../devices/pair-devices';
+import { counted } from '../plural';
+import { AllInvitations } from './all-invitations';
 import { InvitePart } from './invite-part';
 import { LineCoding } from './line-coding';
+import type { Made } from './made-link';
+import { NewPeople } from './new-people';
 import { SamePerson } from './same-person';
 
 /** Who is in the episode and how they come in. */
-export function PeoplePanel() {
+export function PeoplePanel({ known }: { known: string[] }) {
   const seats = useDeskState((state) => state.seats);
   const [adding, setAdding] = useState<'link' | 'pair' | null>(null);
+  const [made, setMade] = useState<Record<string, Made | null>>({});
+  const keep = (seat: string, link: Made | null): void => setMade((before) => ({ ...before, [seat]: link }));
   return (
-    <Panel title="People" aside={`${seats.length} seats`}>
+    <Panel title="People" aside={counted(seats.length, 'person', 'people')}>
       {seats.map((seat) => (
-        <SeatRow key={seat.id} seat={seat} />
+        <SeatRow key={seat.id} seat={seat} made={made[seat.id] ?? null} onMade={(link) => keep(seat.id, link)} />
       ))}
-      {adding === 'link' && <NewPerson onDone={() => setAdding(null)} />}
+      <AllInvitations made={made} />
+      {adding === 'link' && <NewPeople known={known} onMade={keep} onDone={() => setAdding(null)} />}
       {adding === 'pair' && <NewPairLine onDone={() => setAdding(null)} />}
       {adding === null && (
         <Flex gap="8px" mt="10px" wrap="wrap">
@@ -44,7 +49,7 @@ export function PeoplePanel() {
   );
 }
 
-function SeatRow({ seat }: { seat: DeskSeat }) {
+function SeatRow({ seat, made, onMade }: { seat: DeskSeat; made: Made | null; onMade(made: Made | null): void }) {
   const desk = useDesk();
   const line = useDeskState(({ lines }) => lines[seat.id]);
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -88,14 +93,14 @@ function SeatRow({ seat }: { seat: DeskSeat }) {
           </Text>
         )}
         {isGuest && (
-          <ControlButton h="30px" px="10px" fontSize="13px" aria-label={`Take ${seat.name} out`} onClick={() => void remove()}>
-            Take out
+          <ControlButton h="30px" px="10px" fontSize="13px" aria-label={`Remove ${seat.name}`} onClick={() => void remove()}>
+            Remove
           </ControlButton>
         )}
       </Flex>
       {seat.line === 'link' && isGuest && (
         <>
-          <InvitePart seat={seat} onTrouble={setTrouble} />
+          <InvitePart seat={seat} made={made} onMade={onMade} onTrouble={setTrouble} />
           <LineCoding seat={seat} settings={seat.lineSettings ?? DEFAULT_LINE} onChange={(lineSettings) => void change({ lineSettings })} />
         </>
       )}
@@ -104,65 +109,6 @@ function SeatRow({ seat }: { seat: DeskSeat }) {
       <Text role="alert" fontSize="13px" color="ember">
         {trouble}
       </Text>
-    </Box>
-  );
-}
-
-/** Writes somebody down; they come by link. */
-function NewPerson({ onDone }: { onDone(): void }) {
-  const desk = useDesk();
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const add = async (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const values = Object.fromEntries(new FormData(event.currentTarget));
-    const fullName = String(values.fullName).trim();
-    try {
-      const seat = await sendJson<DeskSeat>('POST', `/api/episodes/${desk.data.episode.id}/seats`, { ...values, name: String(values.name).trim() || fullName.split(/\s+/)[0], fullName });
-      const { seats, invitations } = desk.store.getState();
-      desk.setSeats([...seats, seat], invitations);
-      onDone();
-    } catch (error) {
-      setTrouble((error as Error).message);
-    }
-  };
-  return (
-    <Box as="form" aria-label="Add somebody" mt="10px" p="12px" bg="ground" borderRadius="control" onSubmit={(event) => void add(event as unknown as FormEvent<HTMLFormElement>)}>
-      <Flex gap="10px">
-        <FormField label="Whole name" name="fullName" required maxLength={60} autoFocus />
-        <FormField label="What you call them" name="name" maxLength={60} placeholder="first name" />
-      </Flex>
-      <Flex gap="10px" mt="10px" align="end">
-        <FormField label="Who they are" name="about" maxLength={120} />
-        <Select label="Is here as" name="role" options={[['caller', 'guest'], ['producer', 'producer']]} />
-        <Select label="Hears" name="reflexive" options={REFLEXIVES.map((one) => [one, `never ${one}`])} />
-      </Flex>
-      <Flex gap="8px" mt="12px">
-        <ControlButton type="submit" tone="lamp">
-          Add
-        </ControlButton>
-        <ControlButton onClick={onDone}>Not now</ControlButton>
-      </Flex>
-      <Text role="alert" fontSize="13px" color="ember">
-        {trouble}
-      </Text>
-    </Box>
-  );
-}
-
-function Select({ label, name, options }: { label: string; name: string; options: (readonly [string, string])[] }) {
-  return (
-    <Box as="label" fontSize="14px" color="soft" flex="none">
-      {label}
-      <NativeSelect.Root mt="6px" w="140px">
-        <NativeSelect.Field name={name} bg="ground" borderColor="hairline" color="text">
-          {options.map(([value, words]) => (
-            <option key={value} value={value}>
-              {words}
-            </option>
-          ))}
-        </NativeSelect.Field>
-        <NativeSelect.Indicator />
-      </NativeSelect.Root>
     </Box>
   );
 }

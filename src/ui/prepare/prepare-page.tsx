@@ -16,12 +16,12 @@ import { RecordedPanel } from './recorded-panel';
 import { PeoplePanel } from './people-panel';
 
 /** Before the call: who is in it, what happens outside the desk, where the plan begins, and the keys. */
-export function PreparePage({ namedPlans }: { namedPlans: { name: string; plan: HearingPlan }[] }) {
+export function PreparePage({ namedPlans, known }: { namedPlans: { name: string; plan: HearingPlan }[]; known: string[] }) {
   return (
     <Grid as="main" templateColumns="minmax(0, 1fr) minmax(0, 1fr) 312px" gap="12px" p="12px" flex="1" minH="0" overflowY="auto" alignContent="start">
       <Flex direction="column" gap="10px">
         <MySoundPanel />
-        <PeoplePanel />
+        <PeoplePanel known={known} />
         <InputsPanel />
         <OutletsPanel />
         <NamedPlansPanel kept={namedPlans} />
