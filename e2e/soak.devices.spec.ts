@@ -13,6 +13,8 @@ const SECONDS = 60 * Number(process.env.SOAK_MINUTES ?? 1);
 /** So long the clocks may take to be known. */
 const SETTLING_SECONDS = 40;
 const FAR_PPM = 300;
+/** A clock is noticed within a minute; how far off it is takes longer to know where the machine stands still now and then. */
+const KNOWN_PPM = SECONDS >= 600 ? 25 : 110;
 const HOST_HZ = 440;
 const PEOPLE = [
   { name: 'Anna', hz: 620, into: 'blue', out: 'green' },
@@ -61,7 +63,7 @@ async function downloadTrack(page: Page, name: string): Promise<Float32Array> {
 }
 
 test('four outlets and three returns at once, one far end with a clock of its own and one at another rate: what was sent arrives', async ({ machine }) => {
-  test.setTimeout(1000 * (SECONDS + 240));
+  test.setTimeout(1000 * (1.5 * SECONDS + 240));
   const { sound, host, page } = machine;
   for (const cable of ['white', 'black', 'grey']) sound.addCable(cable, `${cable} cable`);
   for (const cable of ['blue', 'green']) sound.addForeignCable(cable, `${cable} cable`, FAR_PPM);
@@ -91,7 +93,7 @@ test('four outlets and three returns at once, one far end with a clock of its ow
     ...PEOPLE.map(({ name, out, hz }) => ({ where: `${name}’s return`, tones: [HOST_HZ, ...PEOPLE.map((one) => one.hz)].filter((one) => one !== hz), ear: sound.record(out) })),
     ...OUTLETS.map((where) => ({ where, tones: [HOST_HZ, ...PEOPLE.map(({ hz }) => hz)], ear: sound.record(where) })),
   ];
-  await expect.poll(() => host.recordedSeconds(), { timeout: 1000 * (SECONDS + 60), intervals: [1000] }).toBeGreaterThanOrEqual(from + SECONDS);
+  await expect.poll(() => host.recordedSeconds(), { timeout: 1000 * (1.5 * SECONDS + 60), intervals: [1000] }).toBeGreaterThanOrEqual(from + SECONDS);
   const recorded = ears.map(({ where, tones, ear }) => ({ where, tones, ear, samples: ear.stop() }));
   stalls.stop();
   const heard = recorded.map(({ where, tones, ear, samples }) => {
@@ -118,7 +120,7 @@ test('four outlets and three returns at once, one far end with a clock of its ow
     expect(unexplained, `drop-outs of ${where} that no stall of the machine explains`).toBeLessThan(2);
   }
   for (const { name, levelDb, ppm, dropOuts, breaks: broken, evenedMeanwhile, sentMoreThanKept } of tracks) {
-    expect(Math.abs((ppm ?? NaN) - (name === 'Anna' ? FAR_PPM : 0)), `the clock of ${name}’s device`).toBeLessThan(25);
+    expect(Math.abs((ppm ?? NaN) - (name === 'Anna' ? FAR_PPM : 0)), `the clock of ${name}’s device`).toBeLessThan(KNOWN_PPM);
     expect(Math.abs(levelDb + 20), `the level on ${name}’s track`).toBeLessThan(1);
     // A tone that was broken has no phase to count by.
     const whole = dropOuts === before.get(name)!.dropOuts;
