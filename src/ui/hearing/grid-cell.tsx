@@ -31,6 +31,9 @@ interface GridCellProps {
 /** Why a lamp that is set does not burn now, in a word. */
 const STATE_WORDS: Record<PlaceState, string> = { wall: '', dark: '', lit: '', waiting: 'waiting', held: 'held', coughed: 'cough', off: 'off', 'kept-out': 'off here', listening: 'not now' };
 
+/** Places that are no higher show their lamp alone. */
+const BARE = 36;
+
 const STATE_ICONS: Partial<Record<PlaceState, LucideIcon>> = { waiting: Clock, held: Lock, coughed: MicOff, off: PowerOff, 'kept-out': PowerOff, listening: Ear };
 
 /** One place of the grid: a lamp that is lit or dark, or the bare wall of an own voice. */
@@ -66,7 +69,7 @@ export const GridCell = memo(function GridCell(props: GridCellProps) {
         bgImage="repeating-linear-gradient(135deg, var(--stripe) 0 6px, transparent 6px 13px)"
         css={{ '--stripe': 'color-mix(in srgb, var(--chakra-colors-hairline) 45%, transparent)', '--selected': 'colors.lampCore' }}
       >
-        {wall}
+        {props.height > BARE ? wall : ''}
       </Box>
     );
   }
@@ -82,10 +85,12 @@ export const GridCell = memo(function GridCell(props: GridCellProps) {
       aria-label={`${source.name} in ${listenerName(listener)}: ${lit ? formatDb(gainDb) : state === 'dark' ? 'closed' : `${STATE_WORDS[state]}, set to ${formatDb(gainDb)}`}${byHand ? ', changed by hand' : ''}`}
       onDoubleClick={() => props.onToggle(source.id, listener.id, 'toggle')}
       position="relative"
+      title={props.height > BARE ? undefined : `${source.name} in ${listenerName(listener)}: ${lit ? formatDb(gainDb) : STATE_WORDS[state] || 'closed'}`}
       cursor="pointer"
       _hover={{ bg: 'color-mix(in srgb, var(--chakra-colors-raised) 55%, transparent)' }}
     >
-      {byHand && (
+      {byHand && props.height <= BARE && <Box position="absolute" top="3px" right="3px" boxSize="6px" borderRadius="full" bg="tide" aria-hidden />}
+      {byHand && props.height > BARE && (
         <Text position="absolute" top="3px" right="6px" fontSize="11px" color="tide">
           hand
         </Text>
@@ -94,7 +99,7 @@ export const GridCell = memo(function GridCell(props: GridCellProps) {
         display="grid"
         placeItems="center"
         mx="auto"
-        boxSize={props.height > 60 ? '24px' : '17px'}
+        boxSize={props.height > 60 ? '24px' : props.height > BARE ? '17px' : '15px'}
         borderRadius="full"
         color="soft"
         bg={lit ? 'lamp' : 'transparent'}
@@ -106,9 +111,11 @@ export const GridCell = memo(function GridCell(props: GridCellProps) {
       >
         {Icon && <Icon size={props.height > 60 ? 13 : 10} aria-hidden />}
       </Box>
-      <Text fontSize="12px" lineHeight="1.1" mt="5px" color={lit ? 'text' : Icon ? 'soft' : 'faint'}>
-        {level || ' '}
-      </Text>
+      {props.height > BARE && (
+        <Text fontSize="12px" lineHeight="1.1" mt="5px" color={lit ? 'text' : Icon ? 'soft' : 'faint'}>
+          {level || ' '}
+        </Text>
+      )}
     </Place>
   );
 });

@@ -6,7 +6,7 @@ import type { Listener, Source } from '@/core/hearing/plan';
 import { cssColour } from '../canvas';
 import { useFrame } from '../frame';
 import { useDesk } from '../shell/desk-context';
-import { HEAD_HEIGHT, HEAD_WIDTH } from './grid-sizes';
+import type { GridSizes } from './grid-sizes';
 
 /** Steps of brightness; a place is drawn again only when its step changes. */
 const STEPS = 8;
@@ -14,7 +14,7 @@ const STEPS = 8;
 interface GridGlowProps {
   sources: Source[];
   listeners: Listener[];
-  cell: { width: number; height: number };
+  cell: GridSizes;
 }
 
 /** Light around the lamps from the sound that really passes, all places in one canvas. */
@@ -72,15 +72,15 @@ export function GridGlow({ sources, listeners, cell }: GridGlowProps) {
       width={width}
       height={height}
       aria-hidden
-      style={{ position: 'absolute', left: HEAD_WIDTH, top: HEAD_HEIGHT, maxWidth: 'none', pointerEvents: 'none' }}
+      style={{ position: 'absolute', left: cell.side, top: cell.head, maxWidth: 'none', pointerEvents: 'none' }}
     />
   );
 }
 
 /** The light of a place at every step of brightness, from none to full. */
-function glowSprites(cell: { width: number; height: number }, colour: string): HTMLCanvasElement[] {
+function glowSprites(cell: GridSizes, colour: string): HTMLCanvasElement[] {
   const x = cell.width / 2;
-  const y = cell.height * 0.38;
+  const y = cell.height * (cell.bare ? 0.5 : 0.38);
   const radius = Math.min(cell.width, cell.height) * 0.5;
   return Array.from({ length: STEPS + 1 }, (_, step) => {
     const sprite = Object.assign(document.createElement('canvas'), { width: cell.width, height: cell.height });

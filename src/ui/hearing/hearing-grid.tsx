@@ -10,15 +10,15 @@ import type { OnAir } from '@/core/hearing/on-air';
 import { placeNow } from '@/core/hearing/place-now';
 import { HIGHEST_DB, listenersOf, listenerSettings, LOWEST_DB, sourceSettings, type HearingPlan, type Listener, type Source } from '@/core/hearing/plan';
 import { RULE_IN_WORDS } from '@/core/hearing/sentences';
+import { shortNames } from '@/core/hearing/short-names';
+import { useRoom } from '../canvas';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { GridGlow } from './grid-glow';
 import { GridCell } from './grid-cell';
-import { HEAD_HEIGHT, HEAD_WIDTH } from './grid-sizes';
+import { gridSizes } from './grid-sizes';
 import type { Selection } from './selection';
 
 const HeadButton = chakra('button');
-/** Width the places share on a screen of 1280 before the grid begins to scroll. */
-const ROOM_FOR_CELLS = 780;
 /** Id of the side panel's level field, which the key E goes to. */
 export const LEVEL_FIELD = 'crosspoint-level';
 
@@ -36,8 +36,9 @@ export function HearingGrid({ sources, listeners, selection, onSelect }: Hearing
   const onAir = useDeskState((state) => state.onAir);
   const everybody = listenersOf(plan);
   const grid = useRef<HTMLDivElement>(null);
-  // A large desk gets smaller places, so that as much as can be is seen at once.
-  const cell = listeners.length > 8 || sources.length > 10 ? { width: 74, height: 50 } : { width: Math.min(150, Math.max(97, Math.floor(ROOM_FOR_CELLS / listeners.length))), height: 72 };
+  const frame = useRef<HTMLDivElement>(null);
+  const cell = gridSizes(sources.length, listeners.length, useRoom(frame));
+  const short = shortNames(listeners.map(({ name }) => name), 11);
 
   const change = useCallback(
     (source: SourceId, listener: ListenerId, what: 'toggle' | 'rule' | number) => {
@@ -94,82 +95,85 @@ export function HearingGrid({ sources, listeners, selection, onSelect }: Hearing
   };
 
   return (
-    <Box
-      ref={grid}
-      role="grid"
-      aria-label="Who is heard by whom"
-      aria-rowcount={sources.length + 1}
-      aria-colcount={listeners.length + 1}
-      position="relative"
-      overflow="auto"
-      minH="0"
-      bg="surface"
-      borderWidth="1px"
-      borderColor="hairline"
-      borderRadius="lane"
-      onKeyDown={onKeyDown}
-    >
-      <Box position="relative" w={`${HEAD_WIDTH + listeners.length * cell.width}px`}>
-        <GridGlow sources={sources} listeners={listeners} cell={cell} />
-        <Box role="row" display="flex" position="sticky" top="0" zIndex="2" bg="surface">
-          <Box role="columnheader" w={`${HEAD_WIDTH}px`} h={`${HEAD_HEIGHT}px`} flex="none" position="sticky" left="0" bg="surface" px="12px" pt="30px" fontSize="12px" color="faint">
-            is heard ↓ by →
+    <Box ref={frame} flex="1" minH="0">
+      <Box
+        ref={grid}
+        role="grid"
+        aria-label="Who is heard by whom"
+        aria-rowcount={sources.length + 1}
+        aria-colcount={listeners.length + 1}
+        position="relative"
+        overflow="auto"
+        maxH="100%"
+        bg="surface"
+        borderWidth="1px"
+        borderColor="hairline"
+        borderRadius="lane"
+        onKeyDown={onKeyDown}
+      >
+        <Box position="relative" w={`${cell.side + listeners.length * cell.width}px`}>
+          <GridGlow sources={sources} listeners={listeners} cell={cell} />
+          <Box role="row" display="flex" position="sticky" top="0" zIndex="2" bg="surface">
+            <Box role="columnheader" w={`${cell.side}px`} h={`${cell.head}px`} flex="none" position="sticky" left="0" bg="surface" px="12px" pt={`${cell.head - 26}px`} fontSize="12px" color="faint">
+              is heard ↓ by →
+            </Box>
+            {listeners.map((listener, column) => (
+              <Box role="columnheader" key={listener.id} w={`${cell.width}px`} flex="none">
+                <Head
+                  row={-1}
+                  column={column}
+                  name={cell.bare ? short[column] : listener.name}
+                  note={listenerNote(plan.waiting, listener)}
+                  title={RULE_IN_WORDS[listenerSettings(plan, listener.id).rule]}
+                  selected={selection.listener === listener.id && selection.source === null}
+                  height={cell.head}
+                  across={cell.bare ? 'aslant' : 'centred'}
+                  onSelect={() => onSelect({ source: null, listener: listener.id })}
+                />
+              </Box>
+            ))}
           </Box>
-          {listeners.map((listener, column) => (
-            <Box role="columnheader" key={listener.id} w={`${cell.width}px`} flex="none">
-              <Head
-                row={-1}
-                column={column}
-                name={listener.name}
-                note={listenerNote(plan.waiting, listener)}
-                title={RULE_IN_WORDS[listenerSettings(plan, listener.id).rule]}
-                selected={selection.listener === listener.id && selection.source === null}
-                height={HEAD_HEIGHT}
-                centred
-                onSelect={() => onSelect({ source: null, listener: listener.id })}
-              />
+          {sources.map((source, row) => (
+            <Box role="row" key={source.id} display="flex" borderTopWidth="1px" borderColor="hairline" h={`${cell.height}px`}>
+              <Box role="rowheader" w={`${cell.side}px`} flex="none" position="sticky" left="0" zIndex="1" bg="surface">
+                <Head
+                  row={row}
+                  column={-1}
+                  name={source.name}
+                  note={sourceNote(plan, onAir, source)}
+                  title={`Select everything of ${source.name}`}
+                  selected={selection.source === source.id && selection.listener === null}
+                  height={cell.height - 1}
+                  across={cell.bare ? 'one-line' : undefined}
+                  onSelect={() => onSelect({ source: source.id, listener: null })}
+                />
+              </Box>
+              {listeners.map((listener, column) => {
+                const { state, gainDb } = placeNow(plan, onAir, source, listener, everybody);
+                const isFirst = row === 0 && column === 0 && selection.source === null && selection.listener === null;
+                const selected = selection.source === source.id && selection.listener === listener.id;
+                return (
+                  <GridCell
+                    key={listener.id}
+                    row={row}
+                    column={column}
+                    width={cell.width}
+                    height={cell.height - 1}
+                    source={source}
+                    listener={listener}
+                    state={state}
+                    gainDb={gainDb}
+                    byHand={exceptionAt(plan, listener.id, source.id) !== undefined}
+                    selected={selected}
+                    tabStop={selected || isFirst}
+                    onSelect={onSelect}
+                    onToggle={change}
+                  />
+                );
+              })}
             </Box>
           ))}
         </Box>
-        {sources.map((source, row) => (
-          <Box role="row" key={source.id} display="flex" borderTopWidth="1px" borderColor="hairline" h={`${cell.height}px`}>
-            <Box role="rowheader" w={`${HEAD_WIDTH}px`} flex="none" position="sticky" left="0" zIndex="1" bg="surface">
-              <Head
-                row={row}
-                column={-1}
-                name={source.name}
-                note={sourceNote(plan, onAir, source)}
-                title={`Select everything of ${source.name}`}
-                selected={selection.source === source.id && selection.listener === null}
-                height={cell.height - 1}
-                onSelect={() => onSelect({ source: source.id, listener: null })}
-              />
-            </Box>
-            {listeners.map((listener, column) => {
-              const { state, gainDb } = placeNow(plan, onAir, source, listener, everybody);
-              const isFirst = row === 0 && column === 0 && selection.source === null && selection.listener === null;
-              const selected = selection.source === source.id && selection.listener === listener.id;
-              return (
-                <GridCell
-                  key={listener.id}
-                  row={row}
-                  column={column}
-                  width={cell.width}
-                  height={cell.height - 1}
-                  source={source}
-                  listener={listener}
-                  state={state}
-                  gainDb={gainDb}
-                  byHand={exceptionAt(plan, listener.id, source.id) !== undefined}
-                  selected={selected}
-                  tabStop={selected || isFirst}
-                  onSelect={onSelect}
-                  onToggle={change}
-                />
-              );
-            })}
-          </Box>
-        ))}
       </Box>
     </Box>
   );
@@ -189,36 +193,49 @@ interface HeadProps {
   title: string;
   selected: boolean;
   height: number;
-  centred?: boolean;
+  /** How it is written: in the middle of a column, aslant over a narrow one, or in one line. */
+  across?: 'centred' | 'aslant' | 'one-line';
   onSelect(): void;
 }
 
+/** A name over a column that is narrower than it. */
+const ASLANT = { position: 'absolute', bottom: '4px', left: '55%', whiteSpace: 'nowrap', transform: 'rotate(-62deg)', transformOrigin: 'left bottom' } as const;
+
 /** Name of a row or column; selecting it changes all of it at once. */
-function Head({ row, column, name, note, title, selected, height, centred = false, onSelect }: HeadProps) {
+function Head({ row, column, name, note, title, selected, height, across, onSelect }: HeadProps) {
   return (
     <HeadButton
       type="button"
       data-row={row}
       data-column={column}
       aria-pressed={selected}
-      title={title}
+      title={across === 'aslant' || across === 'one-line' ? `${note}. ${title}` : title}
       tabIndex={0}
       onClick={onSelect}
       onFocus={onSelect}
       display="block"
       w="100%"
       h={`${height}px`}
-      px={centred ? '4px' : '12px'}
-      textAlign={centred ? 'center' : 'left'}
+      px={across === 'centred' ? '4px' : across === 'aslant' ? '0' : '12px'}
+      textAlign={across === 'centred' ? 'center' : 'left'}
       color={selected ? 'lampCore' : 'text'}
-      overflow="hidden"
+      position="relative"
+      overflow={across === 'aslant' ? 'visible' : 'hidden'}
     >
-      <Text fontFamily="heading" fontWeight="700" fontSize={centred ? '15px' : '16px'} lineHeight="1.2" truncate>
+      <Text
+        fontFamily="heading"
+        fontWeight="700"
+        fontSize={across === 'aslant' ? '13px' : across ? '15px' : '16px'}
+        lineHeight="1.2"
+        {...(across === 'aslant' ? ASLANT : { truncate: true })}
+      >
         {name}
       </Text>
-      <Text fontSize="12px" color="soft" truncate>
-        {note}
-      </Text>
+      {(across === undefined || across === 'centred') && (
+        <Text fontSize="12px" color="soft" truncate>
+          {note}
+        </Text>
+      )}
     </HeadButton>
   );
 }

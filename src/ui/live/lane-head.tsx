@@ -32,7 +32,7 @@ export function LaneHead({ layout }: { layout: LaneLayout }) {
       <Grid templateColumns="32px 1fr" columnGap="6px">
         <Text textAlign="right">LUFS</Text>
         <Box position="relative" h="16px">
-          {MARKS.map((db) => (
+          {MARKS.filter((db) => layout.level > 100 || db === -18).map((db) => (
             <Text key={db} position="absolute" left={`${100 * levelShare(db)}%`} transform="translateX(-50%)">
               {Math.abs(db)}
             </Text>

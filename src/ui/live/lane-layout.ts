@@ -23,8 +23,8 @@ const CARD = { height: 92, gap: 8, lamp: 32, rest: 34 + 152 + 120 + 74 + 96 + 13
 /** Names over the lamps, written aslant. */
 export const HEAD = 66;
 const ROW = { least: 30, most: 50 };
-const PITCH = { least: 16, most: 24 };
-const LEAST_TRACE = 48;
+const PITCH = { least: 16, most: 22 };
+const LEAST_TRACE = 60;
 /** Gaps between columns, and the edges. */
 const GAPS = 5 * 8 + 22;
 const WIDE = 800;

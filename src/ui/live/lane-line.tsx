@@ -47,7 +47,7 @@ export function LaneLine({ seat, lines = 2 }: { seat: DeskSeat; lines?: number }
   if (!line) return null;
   return (
     <>
-      <Flex as="button" aria-label={`Line of ${seat.name}`} aria-expanded={open} onClick={() => setOpen(true)} align="baseline" gap="6px" color="soft" fontSize="13px" lineHeight="1.3" textAlign="left" cursor="pointer">
+      <Flex as="button" aria-label={`Line of ${seat.name}`} aria-expanded={open} onClick={() => setOpen(true)} align="baseline" gap="6px" color="soft" fontSize="13px" lineHeight="1.3" textAlign="left" cursor="pointer" py="5px" my="-5px">
         <Box boxSize="8px" flex="none" borderRadius={line.state === 'lost' ? '2px' : 'full'} bg={COLOURS[line.state]} aria-hidden />
         <Text lineClamp={lines} textDecoration="underline dotted" color={line.state === 'lost' ? 'ember' : 'soft'}>
           {LINE_STATE_WORDS[line.state]}

@@ -85,7 +85,7 @@ function Hands({ source, slot, layout }: LaneRowProps) {
   const h = `${Math.min(28, layout.row - 4)}px`;
   const wide = layout.hands > 200;
   return (
-    <Grid position="relative" templateColumns={wide ? '44px 70px 56px 28px' : '34px 56px 48px 26px'} gap="4px" justifyContent="end" alignItems="center">
+    <Grid position="relative" css={wide ? undefined : { '& button': { fontSize: '12px', gap: '3px' } }} templateColumns={wide ? '44px 70px 56px 28px' : '32px 62px 44px 26px'} gap="4px" justifyContent="end" alignItems="center">
       {waits && source.kind === 'voice' ? (
         <Box gridColumn="span 2">
           <BringUp seat={source.seat.id} name={source.name} />

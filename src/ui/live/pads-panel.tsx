@@ -31,7 +31,7 @@ export function PadsPanel() {
     <Panel
       title="Sounds"
       action={
-        <Flex gap="6px">
+        <Flex gap="6px" wrap="wrap">
           <ControlButton h="30px" px="9px" disabled={!running} aria-label="Stop all sounds" onClick={() => desk.pads.stopAll()}>
             <Square size={11} fill="currentColor" /> Stop all <KeyCap>{keys['stop-sounds'].toUpperCase()}</KeyCap>
           </ControlButton>

@@ -37,7 +37,7 @@ export function AuditState() {
   return (
     <Link href={`/episodes/${desk.data.episode.id}/hearing`} display="flex" alignItems="center" gap="7px" fontSize="13px" title={evidenceInWords(audit.evidence)}>
       <Box boxSize="9px" flex="none" borderRadius={urgent ? '2px' : 'full'} bg={urgent ? 'ember' : 'well'} aria-hidden />
-      <Text color={urgent ? 'ember' : 'well'} whiteSpace="nowrap">
+      <Text color={urgent ? 'ember' : 'well'} lineHeight="1.15" whiteSpace={{ base: 'normal', xl: 'nowrap' }} maxW={{ base: '76px', xl: 'none' }}>
         {auditInWords(audit, accepted)}
       </Text>
     </Link>

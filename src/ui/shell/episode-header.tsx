@@ -25,8 +25,8 @@ const ROOMS = [
 export function EpisodeHeader({ episode, children }: EpisodeHeaderProps) {
   const here = usePathname();
   return (
-    <Flex as="header" align="center" gap="4" px="20px" h="66px" borderBottomWidth="1px" borderColor="hairline">
-      <Box minW="0">
+    <Flex as="header" align="center" gap={{ base: '2', xl: '4' }} px={{ base: '12px', xl: '20px' }} h="66px" borderBottomWidth="1px" borderColor="hairline">
+      <Box minW="118px" flex="0 1 auto">
         <Heading as="h1" fontFamily="heading" fontSize="19px" fontWeight="700" lineHeight="1.25" truncate>
           {episode.title}
         </Heading>
@@ -34,7 +34,7 @@ export function EpisodeHeader({ episode, children }: EpisodeHeaderProps) {
           {episode.show} · episode {episode.number}
         </Link>
       </Box>
-      <Flex as="nav" aria-label="Episode" gap="1">
+      <Flex as="nav" aria-label="Episode" gap={{ base: '0', xl: '1' }} flex="none">
         {ROOMS.map(({ name, path }) => {
           const address = `/episodes/${episode.id}/${path}`;
           const isHere = here.startsWith(address);
@@ -43,7 +43,7 @@ export function EpisodeHeader({ episode, children }: EpisodeHeaderProps) {
               key={path}
               href={address}
               aria-current={isHere ? 'page' : undefined}
-              px="11px"
+              px={{ base: '8px', xl: '11px' }}
               py="7px"
               fontSize="15px"
               borderRadius="full"
@@ -56,7 +56,7 @@ export function EpisodeHeader({ episode, children }: EpisodeHeaderProps) {
           );
         })}
       </Flex>
-      <Flex align="center" gap="3" ml="auto">
+      <Flex align="center" gap={{ base: '2', xl: '3' }} ml="auto" minW="0">
         {children}
         <ThemeSwitch />
       </Flex>

@@ -28,7 +28,7 @@ export function RecordingBlock() {
       gap="12px"
       px="14px"
       h="58px"
-      minW="312px"
+      minW={{ base: '236px', xl: '312px' }}
       borderWidth="1px"
       borderRadius="lane"
       borderColor={isOn ? 'ember' : 'hairline'}
