@@ -8,7 +8,7 @@ export function shortNames(names: readonly string[], most: number): string[] {
   const short = letters.map((name) => name.slice(0, most).join('').trim());
   const count = (word: string): number => short.filter((one) => one === word).length;
   const twins = short.map((word) => count(word) > 1);
-  for (const [k, name] of letters.entries()) if (twins[k]) short[k] = `${name.slice(0, most - 1).join('').trim()}${name.at(-1) ?? ''}`;
+  for (const [k, name] of letters.entries()) if (twins[k] && name.length > most) short[k] = `${name.slice(0, most - 1).join('').trim()}${name.at(-1) ?? ''}`;
   for (let k = 0; k < short.length; k++) {
     for (let number = 1; count(short[k]) > 1; number++) short[k] = `${letters[k].slice(0, most - String(number).length).join('').trim()}${number}`;
   }

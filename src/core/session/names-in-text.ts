@@ -8,3 +8,9 @@ export function namesInText(text: string): string[] {
     .filter((name) => name !== '');
   return [...new Set(names)];
 }
+
+/** What each of some people is called: by the first name, or whole where somebody else is called so already. */
+export function calledNames(fullNames: readonly string[], taken: readonly string[]): string[] {
+  const first = (name: string): string => name.split(' ')[0];
+  return fullNames.map((name) => (taken.includes(first(name)) || fullNames.filter((other) => first(other) === first(name)).length > 1 ? name : first(name)));
+}

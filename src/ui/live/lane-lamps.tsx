@@ -48,14 +48,14 @@ export function LampRow({ source, slot, pitch }: { source: Source; slot: number;
     <Flex role="img" aria-label={sentence} title={sentence}>
       {listenersOf(plan).map((listener) => (
         <Flex key={listener.id} w={`${pitch}px`} align="center" justify="center">
-          <Lamp plan={plan} source={source} listener={listener} slot={slot} />
+          <Lamp plan={plan} source={source} listener={listener} slot={slot} size={Math.min(14, pitch - 5)} />
         </Flex>
       ))}
     </Flex>
   );
 }
 
-function Lamp({ plan, source, listener, slot }: { plan: HearingPlan; source: Source; listener: Listener; slot: number }) {
+function Lamp({ plan, source, listener, slot, size = 14 }: { plan: HearingPlan; source: Source; listener: Listener; slot: number; size?: number }) {
   const desk = useDesk();
   const glow = useRef<HTMLDivElement>(null);
   const onAir = useDeskState((state) => state.onAir);
@@ -69,10 +69,10 @@ function Lamp({ plan, source, listener, slot }: { plan: HearingPlan; source: Sou
     if (glow.current.style.opacity !== opacity) glow.current.style.opacity = opacity;
   });
   if (gainDb === 'none') return <Box w="11px" h="3px" borderRadius="full" bg="hairline" />;
-  if (gainDb === 'closed') return <Box boxSize="12px" borderRadius="full" borderWidth="1.5px" borderColor="faint" />;
+  if (gainDb === 'closed') return <Box boxSize={`${size - 2}px`} borderRadius="full" borderWidth="1.5px" borderColor="faint" />;
   const brightness = Math.min(1, Math.max(0.45, 1 + gainDb / 30));
   return (
-    <Box position="relative" boxSize="14px">
+    <Box position="relative" boxSize={`${size}px`}>
       <Box ref={glow} position="absolute" inset="-7px" borderRadius="full" opacity={0} css={{ background: 'radial-gradient(circle, var(--glow) 35%, transparent 72%)', '--glow': 'colors.lamp' }} />
       <Box position="absolute" inset="0" borderRadius="full" bg="lamp" opacity={brightness} />
     </Box>

@@ -4,7 +4,7 @@ import { Box, Field, Flex, NativeSelect, Text, Textarea } from '@chakra-ui/react
 import { useState, type FormEvent } from 'react';
 import { REFLEXIVES } from '@/core/hearing/plan';
 import type { DeskSeat } from '@/core/session/desk-data';
-import { namesInText } from '@/core/session/names-in-text';
+import { calledNames, namesInText } from '@/core/session/names-in-text';
 import { sendJson } from '@/live/api';
 import { FormField } from '../access/form-field';
 import { ControlButton } from '../shell/control-button';
@@ -28,9 +28,8 @@ export function NewPeople({ known, onMade, onDone }: NewPeopleProps) {
   const names = namesInText(text);
   const offered = known.filter((name) => !names.includes(name) && !seats.some(({ fullName }) => fullName === name));
   const { id: episode } = desk.data.episode;
-  const addOne = async (fullName: string, more: Record<string, unknown>): Promise<void> => {
-    const called = names.length === 1 ? String(more.name).trim() : '';
-    const seat = await sendJson<DeskSeat>('POST', `/api/episodes/${episode}/seats`, { ...more, name: called || fullName.split(' ')[0], fullName });
+  const addOne = async (fullName: string, name: string, more: Record<string, unknown>): Promise<void> => {
+    const seat = await sendJson<DeskSeat>('POST', `/api/episodes/${episode}/seats`, { ...more, name, fullName });
     desk.setSeats([...desk.store.getState().seats, seat], desk.store.getState().invitations);
     const made = await makeLink(episode, seat.id);
     desk.setSeats(desk.store.getState().seats, [...desk.store.getState().invitations.filter((one) => one.seat !== seat.id), { seat: seat.id, expiresAt: made.expiresAt, openedAt: null }]);
@@ -43,9 +42,10 @@ export function NewPeople({ known, onMade, onDone }: NewPeopleProps) {
     setBusy(true);
     setTrouble(null);
     const left = [...names];
+    const called = calledNames(names, desk.store.getState().seats.map(({ name }) => name));
     try {
-      for (const name of names) {
-        await addOne(name, more);
+      for (const [k, name] of names.entries()) {
+        await addOne(name, (names.length === 1 && String(more.name).trim()) || called[k], more);
         left.shift();
       }
       onDone();

@@ -1,0 +1,83 @@
+import { expect, test } from './host';
+import { Guest, giveTones, expectHears, makeEpisode } from './guests';
+
+const SIZES = [[1024, 768], [1280, 800], [1920, 1080]] as const;
+const NAMES = ['Odalys Brandt', 'Tomasz Wierzba', 'Idun Halle', 'Baltasar Reyes', 'Chiyo Mori', 'Aud Strand', 'Bjarte Lien', 'Cosima Ferri', 'Dario Conti', 'Elin Aas', 'Frode Vik', 'Guest 1', 'Guest 2', 'Guest 3', 'Guest 4', 'Guest 5'];
+
+test('sixteen guests are added in one go, and every control of desk and grid can be reached on any screen', async ({ host, page }) => {
+  test.setTimeout(150_000);
+  await makeEpisode(host, 'The long table', []);
+  await page.getByRole('link', { name: 'Prepare', exact: true }).click();
+  await page.getByRole('button', { name: 'Add somebody', exact: true }).click();
+  const form = page.getByRole('form', { name: 'Add somebody' });
+  await form.getByLabel('Whole name').fill(NAMES.join('\n'));
+  await form.getByRole('button', { name: 'Add 16', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Copy all invitations' })).toBeVisible({ timeout: 45_000 });
+  await expect(page.getByRole('textbox', { name: 'Link for Guest 4' })).toHaveValue(/\/join\//);
+
+  await page.getByRole('link', { name: 'Live', exact: true }).click();
+  await host.startCall();
+  for (const [width, height] of SIZES) {
+    await page.setViewportSize({ width, height });
+    const lanes = page.getByRole('region', { name: 'Lanes' });
+    await expect(lanes.getByRole('article')).toHaveCount(19);
+    expect(await misplaced(lanes), `lanes at ${width} × ${height}`).toEqual([]);
+    // What is not used on air opens from the lane.
+    await page.getByRole('button', { name: 'More of Guest 4' }).click();
+    await expect(page.getByRole('slider', { name: 'Gain of Guest 4' })).toBeVisible();
+    await page.keyboard.press('Escape');
+    await page.getByRole('link', { name: 'Hearing', exact: true }).click();
+    const grid = page.getByRole('grid', { name: 'Who is heard by whom' });
+    await expect(grid.getByRole('gridcell').first()).toBeVisible();
+    if (width >= 1280) expect(await misplaced(grid), `grid at ${width} × ${height}`).toEqual([]);
+    await page.getByRole('link', { name: 'Live', exact: true }).click();
+  }
+  await host.endCall();
+});
+
+/** Controls outside their container, smaller than can be pressed, or covered by something else. */
+const misplaced = (container: ReturnType<import('@playwright/test').Page['getByRole']>): Promise<string[]> =>
+  container.evaluate((element) => {
+    const frame = element.getBoundingClientRect();
+    return [...element.querySelectorAll('button')].flatMap((button) => {
+      const { left, right, top, bottom, width, height } = button.getBoundingClientRect();
+      const name = button.getAttribute('aria-label') ?? button.textContent;
+      if (width === 0) return [];
+      if (left < frame.left - 1 || right > frame.right + 1) return [`${name} is outside`];
+      if (width < 24 || height < 24) return [`${name} is ${width} × ${height}`];
+      if (bottom > frame.bottom) return [`${name} is below`];
+      const there = document.elementFromPoint((left + right) / 2, (top + bottom) / 2);
+      return there && (button.contains(there) || there.contains(button)) ? [] : [`${name} is covered`];
+    });
+  });
+
+test('from an episode to three guests who hear the host: four actions, and the calls', async ({ host, page, browser }) => {
+  test.setTimeout(180_000);
+  await giveTones(page, [440]);
+  await makeEpisode(host, 'Three at once', []);
+  await page.getByRole('link', { name: 'Prepare', exact: true }).click();
+  // One: somebody is added. Two: their names. Three: done. Four: all invitations are copied.
+  await page.getByRole('button', { name: 'Add somebody', exact: true }).click();
+  const form = page.getByRole('form', { name: 'Add somebody' });
+  await form.getByLabel('Whole name').fill('Runa Velde, Ilyas Corm, Bettina Oak');
+  await form.getByRole('button', { name: 'Add 3', exact: true }).click();
+  await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
+  await page.getByRole('button', { name: 'Copy all invitations' }).click();
+  await expect(page.getByRole('button', { name: 'Copied 3 invitations' })).toBeVisible();
+  const text = await page.evaluate(() => navigator.clipboard.readText());
+  const links = text.match(/https?:\S+\/join\/\S+/g) ?? [];
+  expect(links).toHaveLength(3);
+  expect(text).toContain('Ilyas, this is your link to “Three at once”');
+
+  await page.getByRole('link', { name: 'Live', exact: true }).click();
+  await host.startCall();
+  const guests = await Promise.all(links.map((link, k) => Guest.open(browser, ['Runa', 'Ilyas', 'Bettina'][k], link, 600 + 200 * k)));
+  for (const guest of guests) {
+    await guest.arrive();
+    await page.getByRole('button', { name: `Bring ${guest.name} up` }).first().click();
+    await guest.isIn();
+  }
+  for (const guest of guests) await expectHears(guest.page, 440);
+  for (const guest of guests) await guest.close();
+  await host.endCall();
+});
