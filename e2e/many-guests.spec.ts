@@ -1,3 +1,4 @@
+import type { Locator } from '@playwright/test';
 import { expect, test } from './host';
 import { Guest, giveTones, expectHears, makeEpisode } from './guests';
 
@@ -36,7 +37,7 @@ test('sixteen guests are added in one go, and every control of desk and grid can
 });
 
 /** Controls outside their container, smaller than can be pressed, or covered by something else. */
-const misplaced = (container: ReturnType<import('@playwright/test').Page['getByRole']>): Promise<string[]> =>
+const misplaced = (container: Locator): Promise<string[]> =>
   container.evaluate((element) => {
     const frame = element.getBoundingClientRect();
     return [...element.querySelectorAll('button')].flatMap((button) => {
