@@ -222,6 +222,9 @@ export async function makeEpisode(host: Host, title: string, guests: string[], e
 
 export async function makeLink(host: Host, guest: string): Promise<string> {
   const seat = host.page.getByRole('article', { name: guest });
-  await seat.getByRole('button', { name: /^(Make a|New) link/ }).click();
-  return seat.getByRole('textbox', { name: /^Link for/ }).inputValue();
+  const link = seat.getByRole('textbox', { name: /^Link for/ });
+  await seat.waitFor();
+  // Who was just added has one.
+  if (!(await link.isVisible())) await seat.getByRole('button', { name: /^(Make a|New) link/ }).click();
+  return link.inputValue();
 }

@@ -138,7 +138,7 @@ test('a pad listened to first is in the phones and nowhere else', async ({ host,
   await page.keyboard.press('2');
   await page.keyboard.up('v');
   await expect(page.getByRole('button', { name: 'Stop listening to Ship’s bell' })).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Listen to Ship’s bell first' })).toBeVisible({ timeout: 8000 });
+  await expect(page.getByRole('button', { name: 'Listen to Ship’s bell first' })).toBeVisible({ timeout: 30_000 });
   await host.stop();
   await host.openNewestTake();
   await expect(page.getByText(/sounds? (was|were) played/)).toBeHidden();

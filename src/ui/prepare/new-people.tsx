@@ -30,9 +30,12 @@ export function NewPeople({ known, onMade, onDone }: NewPeopleProps) {
   const { id: episode } = desk.data.episode;
   const addOne = async (fullName: string, name: string, more: Record<string, unknown>): Promise<void> => {
     const seat = await sendJson<DeskSeat>('POST', `/api/episodes/${episode}/seats`, { ...more, name, fullName });
-    desk.setSeats([...desk.store.getState().seats, seat], desk.store.getState().invitations);
-    const made = await makeLink(episode, seat.id);
-    desk.setSeats(desk.store.getState().seats, [...desk.store.getState().invitations.filter((one) => one.seat !== seat.id), { seat: seat.id, expiresAt: made.expiresAt, openedAt: null }]);
+    // Shown together with the link: one that is pressed for meanwhile would be stopped by this one.
+    const made = await makeLink(episode, seat.id).catch((error: Error) => error);
+    const { seats: there, invitations } = desk.store.getState();
+    const isMade = !(made instanceof Error);
+    desk.setSeats([...there, seat], isMade ? [...invitations, { seat: seat.id, expiresAt: made.expiresAt, openedAt: null }] : invitations);
+    if (!isMade) throw made;
     onMade(seat.id, made);
   };
   const add = async (event: FormEvent<HTMLFormElement>): Promise<void> => {
