@@ -170,6 +170,7 @@ const MAY: Record<string, string[]> = {
   'POST takes/[take]/markers': WORK,
   'GET takes/[take]/plays': WATCH,
   'POST takes/[take]/plays': WORK,
+  'POST takes/[take]/plugs': WORK,
   'GET takes/[take]': WATCH,
   'PATCH takes/[take]': WORK,
   'GET takes/[take]/tasks': WATCH,
