@@ -15,7 +15,6 @@ const host = new Host(page);
 const shoot = (name: string) => page.screenshot({ path: `docs/screenshots/${name}.png` });
 
 await host.openDesk();
-await shoot('desk-idle');
 await host.startCall();
 await page.getByRole('link', { name: 'Prepare' }).click();
 await page.getByLabel('Microphone', { exact: true }).selectOption({ label: 'Made-up microphone' });
@@ -77,6 +76,7 @@ await shoot('desk-daylight');
 await host.endCall();
 await context.addCookies([{ name: 'theme', value: 'night', url: address }]);
 await guestPictures();
+await manyGuests();
 await page.goto('/');
 await page.waitForTimeout(500);
 await shoot('episodes');
@@ -133,4 +133,21 @@ async function openGuest(link: string, giveMicrophone: (page: Page) => Promise<v
   await giveMicrophone(guestPage);
   await guestPage.goto(link);
   return new Guest(guestPage, '', link);
+}
+
+/** A desk with more people than cards have room for. */
+async function manyGuests(): Promise<void> {
+  await makeEpisode(host, 'The long table', []);
+  await page.getByRole('link', { name: 'Prepare', exact: true }).click();
+  await page.getByRole('button', { name: 'Add somebody', exact: true }).click();
+  const form = page.getByRole('form', { name: 'Add somebody' });
+  await form.getByLabel('Whole name').fill('Sanna Lund, Wen Talbot, Idun Halle, Baltasar Reyes, Chiyo Mori, Aud Strand, Bjarte Lien, Cosima Ferri, Dario Conti, Elin Aas, Frode Vik, Runa Velde');
+  await form.getByRole('button', { name: 'Add 12' }).click();
+  await page.getByRole('button', { name: 'Copy all invitations' }).waitFor({ timeout: 60_000 });
+  await page.getByRole('link', { name: 'Live', exact: true }).click();
+  await host.startCall();
+  await page.keyboard.press('1');
+  await page.waitForTimeout(2500);
+  await shoot('desk-many');
+  await host.endCall();
 }
