@@ -124,7 +124,8 @@ test('four outlets and three returns at once, one far end with a clock of its ow
     expect(Math.abs(levelDb + 20), `the level on ${name}’s track`).toBeLessThan(1);
     // A tone that was broken has no phase to count by.
     const whole = dropOuts === before.get(name)!.dropOuts;
-    if (whole) expect(broken, `${name}’s track has no break that the line does not list`).toBe(0);
+    // Whoever plays at the far end keeps a fifth of a second, and breaks off by itself in a longer stall.
+    if (whole && stalls.summary().longestMs < 150) expect(broken, `${name}’s track has no break that the line does not list`).toBe(0);
     // The two are read to a second, in which a busy machine evens out a hundred samples and more.
     if (whole) expect(Math.abs(sentMoreThanKept - evenedMeanwhile), `${name}: what was sent and not kept is what was evened out`).toBeLessThan(300);
   }
