@@ -112,7 +112,7 @@ test('a reload brings the desk back with its plan, its call and the take that wa
 
 test.describe('when the server is away', () => {
   // Away for long, the desk's place was given up: what it says before it has it again is refused, and said once more.
-  test.use({ tolerated: [/ERR_INTERNET_DISCONNECTED/, /409 \(Conflict\).*\/messages/] });
+  test.use({ tolerated: [/ERR_INTERNET_DISCONNECTED|409 \(Conflict\).*\/messages/] });
   test('recording goes on, says so, and everything arrives afterwards', async ({ host, page, context }) => {
     await host.openDesk();
     await host.startCall();
