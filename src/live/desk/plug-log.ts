@@ -1,4 +1,5 @@
 import type { StoreApi } from 'zustand/vanilla';
+import { namesOf } from '@/core/devices/known-devices';
 import type { TakePlugs } from '@/core/takes/plugs';
 import { sendJson } from '../api';
 import type { PluggedState } from '../devices/plugged-state';
@@ -8,11 +9,11 @@ const TRY_AGAIN_MS = 5000;
 
 /** What is plugged in where, devices by their names. */
 export function plugsNow({ choices, devices, inputs, outlets }: PluggedState, atSample: number): TakePlugs {
-  const nameOf = (key: string): string => devices.known.find((device) => device.key === key)?.name || devices.known.find((device) => device.key === key)?.label || '';
+  const names = namesOf(devices.known);
   return {
     atSample,
-    inputs: choices.inputs.map(({ source, device, channels }) => ({ source, device: inputs[source]?.label || nameOf(device), channels })),
-    outlets: choices.outlets.map(({ id, listener, device, channels, offsetMs }) => ({ listener, device: outlets[id]?.label || nameOf(device), channels, offsetMs })),
+    inputs: choices.inputs.map(({ source, device, channels }) => ({ source, device: inputs[source]?.label || (names.get(device) ?? ''), channels })),
+    outlets: choices.outlets.map(({ id, listener, device, channels, offsetMs }) => ({ listener, device: outlets[id]?.label || (names.get(device) ?? ''), channels, offsetMs })),
   };
 }
 

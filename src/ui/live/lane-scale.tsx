@@ -2,12 +2,12 @@
 
 import { Box, Text } from '@chakra-ui/react';
 import { useRef } from 'react';
-import { useFrame, useReading } from '../frame';
+import { useReading } from '../frame';
 import { formatLevel } from '../format';
-import { setStyle } from '../set-style';
 import { setText } from '../set-text';
 import { useDesk } from '../shell/desk-context';
-import { HELD_MS, HOT_DBFS, levelShare } from './level-scale';
+import { levelShare } from './level-scale';
+import { usePeakBar } from './use-peak-bar';
 
 /** Where a voice should be, dBFS of its peaks: the scale's quiet green. */
 const TARGET = { from: -24, to: -9 };
@@ -16,20 +16,7 @@ const TARGET = { from: -24, to: -9 };
 export function LaneScale({ slot, wide }: { slot: number; wide: boolean }) {
   const desk = useDesk();
   const number = useRef<HTMLSpanElement>(null);
-  const bar = useRef<HTMLDivElement>(null);
-  const tick = useRef<HTMLDivElement>(null);
-  const held = useRef({ db: -Infinity, at: 0 });
-  useFrame(() => {
-    if (!bar.current || !tick.current) return;
-    const board = desk.board();
-    const peakDb = board ? 20 * Math.log10(board.sourcePeak[slot]) : -Infinity;
-    const hold = held.current;
-    if (peakDb >= hold.db || performance.now() - hold.at > HELD_MS) Object.assign(hold, { db: peakDb, at: performance.now() });
-    setStyle(bar.current, 'transform', `scaleX(${levelShare(peakDb).toFixed(3)})`);
-    setStyle(bar.current, 'background', `var(--level-${hold.db > HOT_DBFS ? 'hot' : 'well'})`);
-    setStyle(tick.current, 'transform', `translateX(${(100 * levelShare(hold.db)).toFixed(1)}%)`);
-    setStyle(tick.current, 'opacity', Number.isFinite(hold.db) ? '1' : '0');
-  });
+  const { bar, tick } = usePeakBar(slot);
   useReading(() => setText(number.current, formatLevel(desk.board()?.sourceLoudness[slot] ?? -Infinity)));
   return (
     <Box display="grid" gridTemplateColumns="32px 1fr" columnGap="6px" alignItems="center" css={{ '--level-well': 'colors.lamp', '--level-hot': 'colors.ember' }}>

@@ -6,6 +6,7 @@ import { REFLEXIVES } from '@/core/hearing/plan';
 import type { DeskSeat } from '@/core/session/desk-data';
 import { calledNames, namesInText } from '@/core/session/names-in-text';
 import { sendJson } from '@/live/api';
+import { SelectOptions } from '../select-options';
 import { FormField } from '../access/form-field';
 import { ControlButton } from '../shell/control-button';
 import { useDesk, useDeskState } from '../shell/desk-context';
@@ -109,11 +110,7 @@ function Choice({ label, name, value, options }: { label: string; name: string; 
       {label}
       <NativeSelect.Root mt="6px" w="160px">
         <NativeSelect.Field name={name} defaultValue={value} bg="ground" borderColor="hairline" color="text">
-          {options.map(([one, words]) => (
-            <option key={one} value={one}>
-              {words}
-            </option>
-          ))}
+          <SelectOptions options={options} />
         </NativeSelect.Field>
         <NativeSelect.Indicator />
       </NativeSelect.Root>

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { SAMPLE_FORMATS, type SampleFormat } from '@/core/formats/wav/sample-format';
 import { FILE_NAME_FIELDS, fileNameTemplateSchema, trackFileName } from '@/core/takes/file-name';
 import { FORMAT_WORDS, type RecordingSettings } from '@/core/takes/recording-settings';
+import { SelectOptions } from '../select-options';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { CoverChoice } from './cover-choice';
 
@@ -43,11 +44,7 @@ function Choice({ label, value, options, onChoose }: { label: string; value: str
       <Text fontSize="14px">{label}</Text>
       <NativeSelect.Root size="sm" w="224px">
         <NativeSelect.Field aria-label={label} borderColor="hairline" bg="raised" value={value} onChange={(event) => onChoose(event.target.value)}>
-          {options.map(([one, words]) => (
-            <option key={one} value={one}>
-              {words}
-            </option>
-          ))}
+          <SelectOptions options={options} />
         </NativeSelect.Field>
         <NativeSelect.Indicator />
       </NativeSelect.Root>

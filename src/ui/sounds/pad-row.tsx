@@ -7,6 +7,7 @@ import { GripVertical } from 'lucide-react';
 import { useState } from 'react';
 import type { DeskPad } from '@/core/session/desk-data';
 import { AGAIN_WORDS, MODE_WORDS, PAD_MODES, PRESS_AGAIN, type PadMode, type PressAgain } from '@/core/sounds/pad-modes';
+import { SelectOptions } from '../select-options';
 import { ControlButton } from '../shell/control-button';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { KeyField } from '../shell/key-field';
@@ -99,11 +100,7 @@ function Choice({ label, value, width, options, onChange }: ChoiceProps) {
   return (
     <NativeSelect.Root size="xs" w={width}>
       <NativeSelect.Field aria-label={label} value={value} bg="ground" borderColor="hairline" onChange={(event) => onChange(event.target.value)}>
-        {options.map(([one, words]) => (
-          <option key={one} value={one}>
-            {words}
-          </option>
-        ))}
+        <SelectOptions options={options} />
       </NativeSelect.Field>
       <NativeSelect.Indicator />
     </NativeSelect.Root>

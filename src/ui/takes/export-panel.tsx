@@ -5,6 +5,7 @@ import { Download } from 'lucide-react';
 import { useState } from 'react';
 import type { TakeData } from '@/core/session/take-data';
 import { exportSchema, type ExportParams, type SoundFile, type TaskData } from '@/core/tasks/task';
+import { SelectOptions } from '../select-options';
 import { formatLevel, sizeInWords } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { Panel } from '../shell/panel';
@@ -104,11 +105,7 @@ function Pick({ label, value, options, onPick }: { label: string; value: string;
   return (
     <NativeSelect.Root size="sm" flex="1">
       <NativeSelect.Field aria-label={label} borderColor="hairline" bg="raised" value={value} onChange={(event) => onPick(event.target.value)}>
-        {options.map(([one, words]) => (
-          <option key={one} value={one}>
-            {words}
-          </option>
-        ))}
+        <SelectOptions options={options} />
       </NativeSelect.Field>
       <NativeSelect.Indicator />
     </NativeSelect.Root>
