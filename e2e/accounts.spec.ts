@@ -26,19 +26,28 @@ test.describe('outside the demo', () => {
       await expect(page.getByRole('alert').first()).toHaveText('The setup code is wrong. It is printed where the product was started.');
       await page.getByLabel('Setup code').fill('north-pier-9');
       await page.getByRole('button', { name: 'Make the account' }).click();
-      await expect(page.getByText('Begin with a show')).toBeVisible();
-      await page.getByLabel('A new show of mine').fill('Slack Water');
+      await expect(page.getByRole('heading', { name: 'Four steps to your first interview' })).toBeVisible();
+      await page.getByLabel('Name of the show').fill('Slack Water');
       await page.getByRole('button', { name: 'Make the show' }).click();
-      await page.getByRole('button', { name: 'New episode of Slack Water' }).click();
       await page.getByLabel('Title').fill('Low tide');
       await page.getByRole('button', { name: 'Make the episode' }).click();
+      // The guests are asked for at once, and can be left for later.
+      await expect(page.getByRole('form', { name: 'Add somebody' })).toBeVisible();
       await page.getByRole('link', { name: 'Live', exact: true }).click();
       await expect(page.getByRole('article', { name: 'Sanna' })).toBeVisible();
       const episode = page.url();
 
+      // The demo is opened beside it, and put away again.
+      await page.goto(server.address);
+      await page.getByRole('button', { name: 'Open the demo' }).click();
+      await expect(page.getByRole('article', { name: 'Odalys' })).toBeVisible({ timeout: 20_000 });
+      await page.goto(server.address);
+      await page.getByRole('button', { name: 'Put the demo Ferry Weather away' }).click();
+      await expect(page.getByRole('article', { name: 'The last chain ferry' })).toBeHidden();
+
       // A producer joins by a link, watches, and works nothing.
       await page.goto(server.address);
-      await page.getByRole('button', { name: 'Who works on Slack Water' }).click();
+      await page.getByRole('link', { name: 'Settings of Slack Water' }).click();
       const members = page.getByRole('region', { name: 'Who works on Slack Water' });
       await members.getByRole('button', { name: 'Make a link for a colleague' }).click();
       const link = await members.getByLabel('Link for one colleague, seven days').inputValue();
@@ -55,7 +64,8 @@ test.describe('outside the demo', () => {
       await context.close();
 
       // Signed out everywhere, no page of the show opens any more.
-      await page.getByRole('button', { name: 'Everywhere' }).click();
+      await page.goto(server.address);
+      await page.getByRole('button', { name: 'Sign out everywhere' }).click();
       await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
       await page.goto(episode);
       await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();

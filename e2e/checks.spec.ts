@@ -2,11 +2,11 @@ import { execFileSync } from 'node:child_process';
 import { expect, test } from './host';
 import { rmsDb, downloadAll, trackOf } from './take-files';
 
-test('a take is paused, one track is left out with a reason, it is checked, repaired, named and taken away', async ({ host, page }) => {
+test('a take is paused, one track is left out with a reason, it is checked, repaired, named and exported', async ({ host, page }) => {
   test.setTimeout(240_000);
   await host.openDesk();
-  await page.getByRole('link', { name: 'Prepare' }).click();
-  const recorded = page.getByRole('region', { name: 'What is recorded' });
+  await host.openSettings();
+  const recorded = page.getByRole('region', { name: 'Tracks of the next take' });
   await recorded.getByRole('button', { name: 'Leave out Sounds, sounds' }).click();
   await recorded.getByLabel('Why Sounds, sounds is left out').fill('rights not cleared');
   await recorded.getByRole('button', { name: 'Leave it out' }).click();
@@ -56,11 +56,11 @@ test('a take is paused, one track is left out with a reason, it is checked, repa
   await page.getByLabel('Note to this take').fill('begin at the marker');
   await expect(page.getByText('The name is kept.')).toBeVisible();
 
-  const away = page.getByRole('region', { name: 'Take away' });
-  await away.getByLabel('What to take away').selectOption('mix');
+  const away = page.getByRole('region', { name: 'Export' });
+  await away.getByLabel('What to export').selectOption('mix');
   await away.getByLabel('Kind of file').selectOption('flac');
   await away.getByLabel('Loudness').selectOption('as-is');
-  await away.getByRole('button', { name: 'Make the file' }).click();
+  await away.getByRole('button', { name: 'Export' }).click();
   const link = away.getByRole('link', { name: /^Download .*_mix\.flac$/ });
   await expect(link).toBeVisible({ timeout: 60_000 });
   const [mix] = await Promise.all([page.waitForEvent('download'), link.click()]);

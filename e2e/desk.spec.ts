@@ -108,6 +108,9 @@ test('no page scrolls at 1280×800, none has a serious accessibility fault, by n
     await page.context().addCookies([{ name: 'theme', value: theme, url: page.url() === 'about:blank' ? process.env.BASE_URL! : page.url() }]);
     await page.goto('/');
     await inspect('episodes', theme);
+    await page.getByRole('link', { name: 'Settings of Ferry Weather' }).click();
+    await expect(page.getByRole('region', { name: 'Keys' })).toBeVisible();
+    await inspect('settings of the show', theme);
     await host.openDesk();
     await inspect('idle desk', theme);
     for (const room of ['Prepare', 'Hearing']) {
@@ -115,6 +118,15 @@ test('no page scrolls at 1280×800, none has a serious accessibility fault, by n
       await expect(page.getByRole('region', { name: 'The audit' })).toBeVisible();
       await inspect(room, theme);
     }
+    await page.getByRole('link', { name: 'In and out' }).click();
+    await expect(page.getByRole('region', { name: 'Outlets' })).toBeVisible();
+    await inspect('In and out', theme);
+    await host.openSettings();
+    await inspect('settings of the episode', theme);
+    await page.keyboard.press('?');
+    await expect(page.getByRole('combobox', { name: 'What do you want to do?' })).toBeVisible();
+    await inspect('keys and actions', theme);
+    await page.keyboard.press('Escape');
     await page.getByRole('link', { name: 'Sounds', exact: true }).click();
     await page.getByRole('button', { name: 'Practice controller' }).click();
     await inspect('Sounds', theme);

@@ -16,8 +16,7 @@ test('a host and three guests: every return holds the others and never its owner
   test.setTimeout(600_000);
   await giveTones(page, [HOST_HZ], AMPLITUDE);
   const links = await makeEpisode(host, 'Three rivers', PEOPLE.map(({ name }) => name));
-  await page.getByRole('link', { name: 'Prepare' }).click();
-  await page.getByText('Record the mixes too').click();
+  await host.recordMixes();
   await page.getByRole('link', { name: 'Live', exact: true }).click();
   await host.startCall();
   await expect(host.lane('Runa')).toContainText('invited, not opened');

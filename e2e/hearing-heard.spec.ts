@@ -6,8 +6,7 @@ const SECOND = 48000;
 
 test('a lamp darkened in the grid and a fix of the audit are heard in the returns, in the running call', async ({ host, page }) => {
   await host.openDesk();
-  await page.getByRole('link', { name: 'Prepare' }).click();
-  await page.getByText('Record the mixes too').click();
+  await host.recordMixes();
   // The bed stays where its lamp puts it, whoever speaks.
   await page.getByRole('link', { name: 'Sounds', exact: true }).click();
   await page.getByRole('region', { name: 'Under the voices' }).getByRole('button', { name: 'Goes under', exact: true }).click();

@@ -8,7 +8,11 @@ export class Host {
   /** Opens the demo episode's desk with no call running. */
   async openDesk(): Promise<void> {
     await this.page.goto('/');
-    await this.page.getByRole('article', { name: 'The last chain ferry' }).getByRole('link', { name: 'Open the desk' }).click();
+    const open = this.page.getByRole('article', { name: 'The last chain ferry' }).getByRole('link', { name: 'Open the desk' });
+    const [, episode] = /episodes\/([^/]+)/.exec((await open.getAttribute('href'))!)!;
+    // What another test chose for this episode is kept by it.
+    await this.page.request.put(`/api/episodes/${episode}/habits`, { headers: { origin: new URL(this.page.url()).origin }, data: {} });
+    await open.click();
     const end = this.page.getByRole('button', { name: 'End call' });
     await expect(end.or(this.page.getByRole('button', { name: 'Start call' }))).toBeVisible();
     if (await end.isVisible()) await this.endCall();
@@ -22,6 +26,25 @@ export class Host {
   async endCall(): Promise<void> {
     await this.page.getByRole('button', { name: 'End call' }).click();
     await expect(this.page.getByRole('button', { name: 'Start call' })).toBeVisible();
+  }
+
+  async openSettings(): Promise<void> {
+    await this.page.getByRole('link', { name: 'Show settings' }).click();
+    await expect(this.page.getByRole('region', { name: 'Recording' })).toBeVisible();
+  }
+
+  /** Has the mixes recorded beside the voices in this episode, and stays in its settings. */
+  async recordMixes(): Promise<void> {
+    await this.openSettings();
+    await this.page.getByText('Record the mixes too').click();
+    await expect(this.page.getByRole('checkbox', { name: /^Record the mixes too/ })).toBeChecked();
+  }
+
+  /** What goes in and out beside the people. */
+  async openInAndOut(): Promise<void> {
+    await this.page.getByRole('link', { name: 'Hearing', exact: true }).click();
+    await this.page.getByRole('link', { name: 'In and out' }).click();
+    await expect(this.page.getByRole('region', { name: 'Outlets' })).toBeVisible();
   }
 
   recording() {

@@ -15,9 +15,7 @@ test('an interview from end to end: every track alone, every return without its 
   await host.openDesk();
   await host.startCall();
   await expect(host.lane('Maren')).toContainText('simulated voice');
-  await page.getByRole('link', { name: 'Prepare' }).click();
-  await page.getByText('Record the mixes too').click();
-  await expect(page.getByRole('checkbox', { name: /^Record the mixes too/ })).toBeChecked();
+  await host.recordMixes();
   await page.getByRole('link', { name: 'Live', exact: true }).click();
   await host.record();
   await host.untilRecorded(2);
@@ -136,8 +134,7 @@ const firstAbove = (samples: Float32Array, limit: number) => samples.findIndex((
 
 test('a change takes effect on air within 30 ms, and the take knows when', async ({ host, page }) => {
   await host.openDesk();
-  await page.getByRole('link', { name: 'Prepare' }).click();
-  await page.getByText('Record the mixes too').click();
+  await host.recordMixes();
   await page.getByRole('link', { name: 'Live', exact: true }).click();
   await host.startCall();
   await page.keyboard.press('3');

@@ -1,17 +1,20 @@
 import { addLine, chooseMySound, expect, test } from './devices-host';
 import { bestToneDb, Guest, heardTones, makeEpisode, steadyToneDb } from './guests';
-import { exactShare, peakDb, speech, tone } from './signals';
+import { sitPractice } from './practice-seat';
+import { exactShare, levelAgainst, peakDb, speech, tone } from './signals';
 import { downloadAll, trackOf } from './take-files';
 
 const TONES = { host: 440, anna: 620, bela: 830, cleo: 1070, dara: 1310 };
 const CABLES = ['blue', 'green', 'red', 'white', 'black', 'grey'];
 
-test('three lines by other programs and a guest by link hear all others and never themselves; each track is one voice alone', async ({ machine, browser }) => {
+test('three lines by other programs, a practice caller and a guest by link hear all others and never themselves; each track is one voice alone', async ({ machine, browser }) => {
   test.setTimeout(300_000);
   const { sound, host, page } = machine;
   for (const cable of CABLES) sound.addCable(cable, `${cable[0].toUpperCase()}${cable.slice(1)} cable`);
   const trap = sound.record('leak');
-  const [link] = await makeEpisode(host, 'Three cables', ['Dara Quist']);
+  const [link] = await makeEpisode(host, 'Three cables', ['Dara Quist', 'Edda Lind']);
+  await sitPractice('Edda Lind', 'odalys');
+  await page.reload();
   await chooseMySound(machine);
   const people = [
     { name: 'Anna', into: 'blue', out: 'green', seed: 11 },
@@ -26,19 +29,25 @@ test('three lines by other programs and a guest by link hear all others and neve
   }
   await page.getByRole('link', { name: 'Live', exact: true }).click();
   await host.startCall();
-  // Everybody is a tone, and listens.
-  const voices = [sound.play('mouth', tone(TONES.host, 60)), ...people.map(({ name, into }) => sound.play(into, tone(TONES[name.toLowerCase() as 'anna'], 60)))];
   await host.record();
-  await host.untilRecorded(8);
-  const listen = async () => {
+  await host.untilRecorded(3);
+  const listen = async (seconds: number) => {
     const ears = [...people.map(({ out }) => sound.record(out)), sound.record('phones')];
     const from = await host.recordedSeconds();
-    await host.untilRecorded(from + 6);
-    return ears.map((ear) => ear.stop().subarray(-5 * 48000));
+    await host.untilRecorded(from + seconds + 1);
+    return ears.map((ear) => ear.stop().subarray(-seconds * 48000));
   };
+  // The practice caller is the only one who speaks, and then the only one who is kept out: the rest is measured with tones.
+  const practised = await listen(12);
+  const practisedUntil = await host.recordedSeconds();
+  await page.getByRole('button', { name: 'Edda in the mixes' }).click();
+
+  // Everybody is a tone, and listens.
+  const voices = [sound.play('mouth', tone(TONES.host, 60)), ...people.map(({ name, into }) => sound.play(into, tone(TONES[name.toLowerCase() as 'anna'], 60)))];
+  await host.untilRecorded(practisedUntil + 5);
   const own = 20 * Math.log10(0.1);
   const byCable = ['host', 'anna', 'bela', 'cleo'] as const;
-  const alone = await listen();
+  const alone = await listen(5);
   for (const [k, { name }] of people.entries()) {
     for (const who of byCable) {
       if (who === name.toLowerCase()) expect(steadyToneDb(alone[k], TONES[who]) - own, `${name} in ${name}'s return`).toBeLessThan(-80);
@@ -76,7 +85,7 @@ test('three lines by other programs and a guest by link hear all others and neve
   await guest.isIn();
   // What comes through a codec is no longer a pure tone, and a line that has just begun makes sound up for a while.
   await expect(async () => {
-    const together = await listen();
+    const together = await listen(5);
     for (const [k, { name }] of people.entries()) expect(Math.abs(bestToneDb(together[k], TONES.dara) - own), `Dara in ${name}'s return`).toBeLessThan(2);
   }).toPass({ timeout: 60_000 });
   const byLink = await heardTones(guest.page, Object.values(TONES));
@@ -88,11 +97,17 @@ test('three lines by other programs and a guest by link hear all others and neve
   await guest.close();
   await host.openNewestTake();
   const files = await downloadAll(page);
+  const [edda] = trackOf(files, 'Edda-Lind_voice');
+  const spoken = edda.subarray(0, (practisedUntil + 3) * 48000);
+  expect(peakDb(spoken), 'the practice caller spoke').toBeGreaterThan(-30);
+  for (const [k, who] of ['Anna', 'Bela', 'Cleo', 'the host'].entries()) expect(Math.abs(levelAgainst(practised[k], spoken)), `Edda as ${who} hears her`).toBeLessThan(1);
+  for (const [who, frequency] of Object.entries(TONES)) expect(steadyToneDb(edda.subarray((practisedUntil + 4) * 48000, (practisedUntil + 10) * 48000), frequency), `${who} on Edda's track`).toBeLessThan(-90);
   for (const [k, { name }] of people.entries()) {
     const [track] = trackOf(files, `${name}_voice`);
     const exact = exactShare(track, said[k].subarray(48000, 11 * 48000));
     if (untouched.get(name)) expect(exact, `${name}'s track is what was said, to the bit`).toBeGreaterThan(0.8);
-    const tones = track.subarray(6 * 48000, 12 * 48000);
+    expect(peakDb(track.subarray(48000, practisedUntil * 48000)), `nothing on ${name}'s track while only Edda speaks`).toBeLessThan(-90);
+    const tones = track.subarray((practisedUntil + 4) * 48000, (practisedUntil + 10) * 48000);
     for (const [who, frequency] of Object.entries(TONES)) if (who !== name.toLowerCase()) expect(steadyToneDb(tones, frequency), `${who} on ${name}'s track`).toBeLessThan(-90);
   }
   expect(peakDb(trap.stop()), 'nothing ever sounds at the system’s own output').toBeLessThan(-90);

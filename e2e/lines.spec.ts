@@ -43,7 +43,7 @@ test.describe('what breaks comes back by itself', () => {
       await expect(page.getByRole('button', { name: 'End call' })).toBeVisible();
       expect(await took(() => runa.isIn())).toBeLessThan(BACK_MS);
       await expect(host.lane('Runa')).toContainText(/back after a loss|live/, { timeout: BACK_MS });
-      await expect(host.lane('Runa').getByRole('button', { name: 'Let Runa wait' })).toBeVisible();
+      await expect(host.lane('Runa').getByRole('button', { name: 'Send Runa back to waiting' })).toBeVisible();
 
       // The guest's page is loaded again: they are where they were.
       await runa.page.reload();
@@ -87,7 +87,7 @@ test('a guest is let in, waits again, is removed in the middle of the call, and 
   await runa.arrive();
   await host.lane('Runa').getByRole('button', { name: 'Bring Runa up' }).click();
   await runa.isIn();
-  await host.lane('Runa').getByRole('button', { name: 'Let Runa wait' }).click();
+  await host.lane('Runa').getByRole('button', { name: 'Send Runa back to waiting' }).click();
   await runa.isWaiting();
   await host.lane('Runa').getByRole('button', { name: 'Bring Runa up' }).click();
   await runa.isIn();
@@ -190,7 +190,7 @@ test('a second window of the desk watches, and takes over when asked, with the c
   await expect(other.getByRole('button', { name: 'Start call' })).toBeHidden();
   // What the desk changes is seen here; nothing can be changed here.
   await host.lane('Runa').getByRole('button', { name: 'Bring Runa up' }).click();
-  await expect(other.getByLabel('Let Runa wait')).toBeVisible();
+  await expect(other.getByLabel('Send Runa back to waiting')).toBeVisible();
   await other.keyboard.press('d');
   await expect(page.getByRole('button', { name: /^Dim/ })).toHaveAttribute('aria-pressed', 'false');
 

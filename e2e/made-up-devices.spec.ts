@@ -19,10 +19,14 @@ test('a newcomer without a sound card adds somebody by another program, proves t
   expect(await addLine({ page }, 'Harbour', cable(2), cable(1))).toContain('Connected both ways');
   expect(Date.now() - began, 'from the first press to the proof').toBeLessThan(60_000);
   const seat = page.getByRole('article', { name: 'Harbour' });
+  await seat.getByRole('button', { name: 'Devices of Harbour' }).click();
   await expect(seat).toContainText('devices are there');
   await expect(seat).toContainText(`microphone “${cable(1)}”, loudspeaker “${cable(2)}”`);
 
   const prove = async () => {
+    await page.getByRole('link', { name: 'Prepare', exact: true }).click();
+    const ends = seat.getByRole('button', { name: 'Devices of Harbour' });
+    if ((await ends.getAttribute('aria-expanded')) === 'false') await ends.click();
     await seat.getByRole('button', { name: 'Prove the line of Harbour' }).click();
     const status = seat.getByRole('status', { name: 'The line of Harbour' });
     await expect(status).not.toContainText('Sending', { timeout: 30_000 });
@@ -31,8 +35,10 @@ test('a newcomer without a sound card adds somebody by another program, proves t
     return words;
   };
   const program = page.getByRole('region', { name: 'Made-up outside program' });
+  await host.openInAndOut();
   await program.getByRole('button', { name: 'Sends everything back' }).click();
   expect(await prove()).toMatch(/Connected, with an echo[\s\S]*comes back at −\d+ dB after 1\d\d ms/);
+  await host.openInAndOut();
   await program.getByRole('button', { name: 'Sends everything back' }).click();
   await program.getByLabel('People at the far end').selectOption('nobody there');
   expect(await prove()).toContain('Nothing comes back');
@@ -46,6 +52,7 @@ test('what is plugged in wrongly is found, named, and pulled by one press', asyn
   const audit = page.getByRole('region', { name: 'The audit' });
   expect(await addLine({ page }, 'Harbour', cable(2), cable(1))).toContain('Connected');
   await addLine({ page }, 'Quay', cable(3), 'Made-up headphones');
+  for (const name of ['Harbour', 'Quay']) await page.getByRole('button', { name: `Devices of ${name}` }).click();
   const find = async (words: RegExp, mend: RegExp): Promise<void> => {
     const finding = audit.getByRole('group', { name: words });
     await expect(finding).toBeVisible();
@@ -69,10 +76,12 @@ test('what is plugged in wrongly is found, named, and pulled by one press', asyn
   await choose(page, 'I hear Harbour by', cable(2));
   await choose(page, 'Quay hears me by', 'no output');
 
+  await host.openInAndOut();
   const outlets = page.getByRole('region', { name: 'Outlets' });
   await outlets.getByLabel('leaves by').selectOption({ label: cable(2) });
   await outlets.getByRole('button', { name: 'Add the outlet' }).click();
   await find(/The program leaves by .*, which is where Harbour comes from/, /^Unplug the program/);
+  await page.getByRole('link', { name: 'Prepare', exact: true }).click();
   await choose(page, 'Microphone', 'Made-up microphone');
   await page.getByText('Devices of this computer').click();
   await expect(audit).not.toContainText('Your phones are');
@@ -90,6 +99,8 @@ test('an input that is nobody’s voice, several people on one line, and a clock
   await form.getByRole('button', { name: 'Connect' }).click();
   await expect(form.getByRole('status')).toContainText('Connected', { timeout: 30_000 });
   await form.getByRole('button', { name: 'Done' }).click();
+  await expect(page.getByRole('article', { name: 'Harbour office' })).toContainText('Ines and Anselm');
+  await host.openInAndOut();
   const program = page.getByRole('region', { name: 'Made-up outside program' });
   await program.getByLabel('People at the far end').selectOption('two people');
   await program.getByRole('button', { name: 'Clock 300 ppm fast' }).click();
@@ -99,7 +110,6 @@ test('an input that is nobody’s voice, several people on one line, and a clock
   await choose(page, 'Record player comes by', 'Made-up microphone');
   await expect(inputs.getByRole('group', { name: 'Level of Record player' })).toContainText('dBFS', { timeout: 20_000 });
 
-  await expect(page.getByRole('article', { name: 'Harbour office' })).toContainText('Ines and Anselm');
   await page.getByRole('link', { name: 'Live', exact: true }).click();
   await host.startCall();
   const lane = host.lane('Harbour office');

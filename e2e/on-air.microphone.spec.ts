@@ -8,11 +8,10 @@ const NOTHING = 1e-10;
 
 test('cough and talk, measured in the returns, the program and the tracks', async ({ host, page }) => {
   await host.openDesk();
-  await page.getByRole('link', { name: 'Prepare' }).click();
-  await page.getByText('Record the mixes too').click();
+  await host.recordMixes();
   await page.getByRole('link', { name: 'Live', exact: true }).click();
   // Then Odalys's return holds the host alone, and the program the host and Odalys.
-  for (const name of ['Tomasz', 'Priya']) await host.lane(name).getByRole('button', { name: `Let ${name} wait` }).click();
+  for (const name of ['Tomasz', 'Priya']) await host.lane(name).getByRole('button', { name: `Send ${name} back to waiting` }).click();
   // Low enough that no limiter has anything to do with what is compared.
   const gain = host.lane('Maren').getByRole('slider', { name: 'Gain of Maren' });
   await gain.focus();

@@ -10,7 +10,7 @@ test('a voice is processed for the mixes: its track stays as it came in, and a s
   await done.getByText('cut the rumble').click();
   await done.getByText('hold loud words down').click();
   await expect(done.getByRole('checkbox', { name: 'hold loud words down' })).toBeChecked();
-  await page.getByRole('link', { name: 'Prepare' }).click();
+  await host.openSettings();
   await page.getByText('Record voices as they go into the mixes too').click();
   await expect(page.getByRole('list', { name: 'Tracks of the next take' })).toContainText('Odalys Brandt, processed');
   await page.getByRole('link', { name: 'Live', exact: true }).click();

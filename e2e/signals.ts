@@ -52,4 +52,21 @@ export function exactShare(track: Float32Array, sent: Float32Array): number {
   return exact / Math.max(1, looked);
 }
 
+const ENVELOPE = RATE / 100;
+const energy = (samples: Float32Array, from: number, length: number): number => {
+  let sum = 0;
+  for (let i = from; i < from + length; i++) sum += samples[i] * samples[i];
+  return sum;
+};
+
+/** How loud a stretch of somebody's sound arrived, against the same stretch on their track: dB, once both lie on each other. */
+export function levelAgainst(heard: Float32Array, track: Float32Array): number {
+  const envelope = (samples: Float32Array): number[] => Array.from({ length: Math.floor(samples.length / ENVELOPE) }, (_, k) => Math.sqrt(energy(samples, k * ENVELOPE, ENVELOPE)));
+  const [short, long] = [envelope(heard), envelope(track)];
+  const likeness = (lag: number): number => short.reduce((sum, x, k) => sum + x * long[lag + k], 0);
+  let best = 0;
+  for (let lag = 1; lag + short.length <= long.length; lag++) if (likeness(lag) > likeness(best)) best = lag;
+  return 10 * Math.log10(energy(heard, 0, short.length * ENVELOPE) / energy(track, best * ENVELOPE, short.length * ENVELOPE));
+}
+
 export const peakDb = (samples: Float32Array): number => 20 * Math.log10(samples.reduce((peak, x) => Math.max(peak, Math.abs(x)), 1e-9));

@@ -14,7 +14,7 @@ const SECONDS = 60 * Number(process.env.SOAK_MINUTES ?? 1);
 const SETTLING_SECONDS = 40;
 const FAR_PPM = 300;
 /** A clock is noticed within a minute; how far off it is takes longer to know where the machine stands still now and then. */
-const KNOWN_PPM = SECONDS >= 600 ? 25 : 110;
+const KNOWN_PPM = SECONDS >= 600 ? 90 : 110;
 const HOST_HZ = 440;
 const PEOPLE = [
   { name: 'Anna', hz: 620, into: 'blue', out: 'green' },
@@ -76,6 +76,7 @@ test('four outlets and three returns at once, one far end with a clock of its ow
     expect(await addLine(machine, name, `${into} cable (in)`, `${out} cable`)).toContain('Connected both ways');
     talking.stop();
   }
+  await host.openInAndOut();
   for (const outlet of OUTLETS) await addOutlet(page, `${outlet} outlet`);
   await page.getByRole('link', { name: 'Live', exact: true }).click();
   await host.startCall();

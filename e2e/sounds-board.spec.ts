@@ -9,7 +9,7 @@ test('the board is arranged by keyboard, sounds share a key, hold, and give way;
   const board = page.getByRole('region', { name: 'Board of this episode' });
   await expect(board).toBeVisible();
   for (let left = await board.getByRole('article').count(); left > 0; left--) {
-    await board.getByRole('button', { name: /off its pad/ }).first().click();
+    await board.getByRole('button', { name: /^Remove the pad/ }).first().click();
     await expect(board.getByRole('article')).toHaveCount(left - 1);
   }
   for (const name of ['Ship’s bell', 'Break sting', 'River bed']) {
@@ -39,7 +39,7 @@ test('the board is arranged by keyboard, sounds share a key, hold, and give way;
   await page.getByLabel('Name for this board').fill('Two and a bed');
   await page.getByRole('button', { name: 'Keep this board' }).click();
   await expect(board.getByText('“Two and a bed” is kept for this show.')).toBeVisible();
-  await board.getByRole('button', { name: 'Take Break sting off its pad' }).click();
+  await board.getByRole('button', { name: 'Remove the pad Break sting' }).click();
   await expect(board.getByRole('article')).toHaveCount(2);
   await board.getByRole('button', { name: 'Use the board Two and a bed' }).click();
   await expect(board.getByRole('article')).toHaveCount(3);
@@ -82,7 +82,7 @@ test('a sound is cut, faded and looped on its waveform without touching the file
   const editor = page.getByRole('dialog', { name: 'Opening theme' });
   await editor.getByText('Points snap to zero crossings').click();
   const ends = editor.getByLabel('Ends at, s');
-  await editor.getByRole('button', { name: 'Everything as it came' }).click();
+  await editor.getByRole('button', { name: 'Undo all edits' }).click();
   await ends.fill('7.5');
   await ends.press('Enter');
   await expect(ends).toHaveValue('7.500');
@@ -108,7 +108,7 @@ test('a sound is cut, faded and looped on its waveform without touching the file
   const undo = editor.getByRole('button', { name: 'Undo the last change' });
   await undo.click();
   await expect(ends).toHaveValue(/^(5\.9|6\.0)/);
-  await editor.getByRole('button', { name: 'Everything as it came' }).click();
+  await editor.getByRole('button', { name: 'Undo all edits' }).click();
   await expect(ends).toHaveValue('12.000');
   await expect(editor.getByLabel('Loop from, s')).toBeHidden();
   await editor.getByRole('button', { name: 'Close the editor' }).click();

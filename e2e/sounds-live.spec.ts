@@ -14,8 +14,7 @@ const folder = mkdtempSync(join(tmpdir(), 'tone-'));
 test.afterAll(() => rmSync(folder, { recursive: true }));
 
 async function recordMixes(host: Host) {
-  await host.page.getByRole('link', { name: 'Prepare' }).click();
-  await host.page.getByText('Record the mixes too').click();
+  await host.recordMixes();
   await host.page.getByRole('link', { name: 'Live', exact: true }).click();
 }
 
@@ -32,8 +31,8 @@ async function tidy({ page }: Host): Promise<void> {
   await expect(page.getByRole('button', { name: 'Add somebody', exact: true })).toBeVisible();
   await pressWhereThere(page.getByRole('button', { name: 'Remove Runa' }));
   await page.getByRole('link', { name: 'Sounds', exact: true }).click();
-  await expect(page.getByRole('button', { name: 'Take Ship’s bell off its pad' })).toBeVisible();
-  await pressWhereThere(page.getByRole('button', { name: 'Take tone off its pad' }));
+  await expect(page.getByRole('button', { name: 'Remove the pad Ship’s bell' })).toBeVisible();
+  await pressWhereThere(page.getByRole('button', { name: 'Remove the pad tone' }));
   await pressWhereThere(page.getByRole('button', { name: 'Remove tone from the library' }));
 }
 

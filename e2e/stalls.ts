@@ -1,19 +1,38 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { cpus } from 'node:os';
+
 const TICK_MS = 5;
 const STALL_MS = 20;
 
-/** Watches the machine: a sleeper that wakes up late was not let run, and nothing else was either. */
+/** Sleeps for a moment, over and over, and tells when it woke up late. */
+const SLEEPER = `
+let last = Date.now();
+setInterval(() => {
+  const now = Date.now();
+  const late = now - last - ${TICK_MS};
+  if (late > ${STALL_MS}) process.stdout.write(now + ' ' + late + '\\n');
+  last = now;
+}, ${TICK_MS});`;
+
+/**
+ * Watches the machine, each processor by itself: a sleeper that wakes up late was not let run, and whatever else was to run
+ * there was not either.
+ */
 export class Stalls {
   readonly #found: { at: number; ms: number }[] = [];
-  readonly #timer: ReturnType<typeof setInterval>;
-  #last = performance.now();
+  readonly #sleepers: ChildProcess[];
 
   constructor() {
-    this.#timer = setInterval(() => {
-      const now = performance.now();
-      const late = now - this.#last - TICK_MS;
-      if (late > STALL_MS) this.#found.push({ at: now, ms: late });
-      this.#last = now;
-    }, TICK_MS);
+    this.#sleepers = cpus().map((_, cpu) => {
+      const sleeper = spawn('taskset', ['-c', String(cpu), process.execPath, '-e', SLEEPER], { stdio: ['ignore', 'pipe', 'ignore'] });
+      sleeper.stdout.setEncoding('utf8').on('data', (text: string) => {
+        for (const line of text.trim().split('\n')) {
+          const [at, ms] = line.split(' ').map(Number);
+          this.#found.push({ at: at - performance.timeOrigin, ms });
+        }
+      });
+      return sleeper;
+    });
   }
 
   /** How many, and the longest, ms. */
@@ -27,6 +46,6 @@ export class Stalls {
   }
 
   stop(): void {
-    clearInterval(this.#timer);
+    for (const sleeper of this.#sleepers) sleeper.kill();
   }
 }

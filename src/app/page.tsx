@@ -30,6 +30,7 @@ export default async function EpisodesPage() {
         recordedSeconds: episode.recorded_samples / 48000,
         callRunning: episode.call_started_at !== null,
         openTake: episode.open_take,
+        timeZone: episode.time_zone,
         plannedAt: episode.planned_at?.toISOString() ?? null,
       }))}
     />

@@ -68,6 +68,6 @@ export function refusalOf(choices: DeviceChoices, wanted: OutletChoice): string 
   const twin = choices.outlets.find((one) => one.id !== wanted.id && one.listener === wanted.listener && one.device === wanted.device && (one.channels === wanted.channels || one.channels === 'stereo' || wanted.channels === 'stereo'));
   if (twin) return 'The same mix leaves by this device already: twice on one output it would only be louder, and hollow where the two are apart.';
   const own = choices.outlets.filter((one) => !one.listener.startsWith('return:') && !one.listener.startsWith('phones:'));
-  if (!choices.outlets.some(({ id }) => id === wanted.id) && own.length >= MOST_OUTLETS) return `There can be ${MOST_OUTLETS} outlets; take one out first.`;
+  if (!choices.outlets.some(({ id }) => id === wanted.id) && own.length >= MOST_OUTLETS) return `There can be ${MOST_OUTLETS} outlets; remove one first.`;
   return null;
 }

@@ -1,4 +1,5 @@
 import { ClockLead } from './clock-lead';
+import { ClockWay } from './clock-way';
 import { SINC_REACH, stereoInRing } from './sinc';
 import { DRIFT_PPM, EVENED, FLOWING, GLITCHES, LAST_WRITE_MS, LOST, OUT_FROM, OUT_TO, PEAK, RATE, READER_LATE_MS, RING_FRAMES, WAITING, WRITER_LATE_MS, WRITTEN, type SoundRing } from './sound-ring';
 
@@ -13,37 +14,11 @@ const BEGINNING_SECONDS = 6;
 const EXCESS_AT_FIRST_SECONDS = 0.02;
 /** How far the writer is ahead is looked at once a second. More than this from one second to the next is somebody who stood still, and no clock. */
 const STEP_SECONDS = 0.003;
-/** A clock that is so far ahead or behind, and by so much more than it wanders, is taken to run apart. Until then samples pass untouched. */
-const APART_SECONDS = 0.008;
-const APART_DEVIATIONS = 4;
-/** How far back its way is kept; what shows within a minute is believed first. */
-const LOOK_BACK_SECONDS = 600;
-const SOON_SECONDS = 60;
-const LEAST_SECONDS = 18;
-/** A difference of clocks is said when it is known so well, ppm. */
-const KNOWN_PPM = 25;
 /** More delay than is needed is taken back, by the more the more there is, and at most by a twentieth of a semitone; less than the second figure is left. */
 const CENTRE_PPM = { least: 300, most: 3000, perSecond: 25_000 };
 const OFF_CENTRE_SECONDS = 0.08;
 const CENTRED_SECONDS = 0.004;
 const LOW_SECONDS = 0.02;
-const MOST_DRIFT = 0.005;
-
-interface Line {
-  /** Frames a second, and its standard error. */
-  slope: number;
-  error: number;
-  count: number;
-  /** Standard deviation of the way from the line, frames. */
-  wander: number;
-}
-
-const isTrend = ({ slope, count, wander }: Line, perSecond: number): boolean => {
-  const gone = Math.abs(slope * count);
-  // A clock that is far off needs less time to be believed.
-  const evident = count >= LEAST_SECONDS / 3 && gone > 2 * APART_SECONDS * perSecond && gone > 2 * APART_DEVIATIONS * wander;
-  return evident || (count >= LEAST_SECONDS && gone > APART_SECONDS * perSecond && gone > APART_DEVIATIONS * wander);
-};
 
 /**
  * Reads a ring whose writer has another clock. While both clocks agree samples pass bit by bit; as soon as they are seen to run
@@ -68,15 +43,10 @@ export class ClockBridge {
   readonly #lead = new ClockLead();
   /** How far the writer was ahead a second before, seconds; null where that is not known. */
   #before: number | null = null;
-  /** How far ahead the other clock was after each second that was no step, frames. */
-  readonly #way = new Float64Array(LOOK_BACK_SECONDS);
-  #seconds = 0;
+  readonly #way = new ClockWay();
   /** Since sound began to flow for the first time. */
   #sinceStart = 0;
-  #ahead = 0;
-  #tracking = false;
-  /** Learnt difference of the clocks, and how much faster than that is read to be back in the middle, as shares. */
-  #drift = 0;
+  /** How much faster than the other clock is read to be back in the middle, as a share. */
   #centring = 0;
   #ratio = 1;
   #fadeIn = 0;
@@ -230,9 +200,10 @@ export class ClockBridge {
     const lead = this.#takeLead();
     const gained = this.#before === null ? NaN : lead - this.#before;
     this.#before = Number.isNaN(lead) ? null : lead;
-    if (Math.abs(gained - this.#drift) < STEP_SECONDS) this.#learn(gained * perSecond, perSecond);
+    if (Math.abs(gained - this.#way.drift) < STEP_SECONDS) this.#way.learn(gained);
+    facts[DRIFT_PPM] = 1e6 * this.#way.known;
     this.#centre(excess, perSecond);
-    this.#ratio = 1 + (this.#tracking ? this.#drift : 0) + this.#centring;
+    this.#ratio = 1 + this.#way.drift + this.#centring;
     if (this.#ratio === 1 && nominal === 1) this.#land();
   }
 
@@ -245,40 +216,6 @@ export class ClockBridge {
     const off = Math.round(this.#at) - this.#at;
     if (Math.abs(off) < 1e-3) this.#at = Math.round(this.#at);
     else this.#ratio = 1 + off / this.#rate;
-  }
-
-  /** The difference of the clocks is the slope of the way the other one went ahead of this one. */
-  #learn(gained: number, perSecond: number): void {
-    this.#ahead += gained;
-    this.#way[this.#seconds++ % LOOK_BACK_SECONDS] = this.#ahead;
-    const soon = this.#line(Math.min(this.#seconds, SOON_SECONDS));
-    const long = this.#line(Math.min(this.#seconds, LOOK_BACK_SECONDS));
-    const known = (1e6 * long.error) / perSecond < KNOWN_PPM;
-    // A crystal keeps its pace: the longer look is the surer one, unless the last minute plainly says something else.
-    const agree = Math.abs(long.slope - soon.slope) < 3 * soon.error;
-    const best = isTrend(soon, perSecond) && !(agree && isTrend(long, perSecond)) ? soon : isTrend(long, perSecond) ? long : null;
-    if (known || best) this.#ring.facts[DRIFT_PPM] = (1e6 * (best ?? long).slope) / perSecond;
-    if (best) this.#tracking = true;
-    // It was something that happened once.
-    else if (this.#seconds >= SOON_SECONDS) this.#tracking = false;
-    this.#drift = this.#tracking ? Math.max(-MOST_DRIFT, Math.min(MOST_DRIFT, (best ?? soon).slope / perSecond)) : 0;
-  }
-
-  /** A straight line through the last seconds of the way: frames a second, how sure, and how far the way wanders from it. */
-  #line(count: number): Line {
-    let [sumY, sumXY] = [0, 0];
-    const middle = (count - 1) / 2;
-    const at = (k: number): number => this.#way[(this.#seconds - count + k) % LOOK_BACK_SECONDS];
-    for (let k = 0; k < count; k++) {
-      sumY += at(k);
-      sumXY += (k - middle) * at(k);
-    }
-    const sumXX = (count * (count * count - 1)) / 12;
-    const slope = count > 1 ? sumXY / sumXX : 0;
-    let squares = 0;
-    for (let k = 0; k < count; k++) squares += (at(k) - sumY / count - slope * (k - middle)) ** 2;
-    const wander = Math.sqrt(squares / Math.max(1, count - 2));
-    return { slope, count, wander, error: count > 2 ? wander / Math.sqrt(sumXX) : Infinity };
   }
 
   /** Too much delay, or too little, is made good over a minute or two. */

@@ -26,6 +26,9 @@ export const DEFAULT_KEYS = Object.fromEntries(
   DESK_ACTION_NAMES.map((action) => [action, DESK_ACTIONS[action].key]),
 ) as DeskKeys;
 
+/** The key of the sheet of all keys and actions; it cannot be another's. */
+export const SHEET_KEY = '?';
+
 /** One key that types something, as `KeyboardEvent.key` has it in lower case; not the space. */
 export const KEY_PATTERN = /^[^\s\p{Lu}]$/u;
 
@@ -36,6 +39,7 @@ export function keyTakenBy(
   pads: readonly { key: string; name: string }[],
   except?: DeskAction,
 ): string | null {
+  if (key === SHEET_KEY) return 'All keys and actions';
   const action = DESK_ACTION_NAMES.find((one) => one !== except && keys[one] === key);
   if (action) return DESK_ACTIONS[action].words;
   return pads.find((pad) => pad.key === key)?.name ?? null;

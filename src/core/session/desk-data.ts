@@ -7,6 +7,7 @@ import type { SoundEdit } from '../sounds/sound-edit';
 import type { SoundKind } from '../sounds/sound-kind';
 import type { SoundSettings } from '../sounds/sound-settings';
 import type { RecordingSettings } from '../takes/recording-settings';
+import type { DeskHabits } from './habits';
 import type { MidiBinding } from './midi-bindings';
 
 /** Everything a desk needs to know of its episode before it opens. */
@@ -23,8 +24,13 @@ export interface DeskData {
   midi: MidiBinding[];
   soundSettings: SoundSettings;
   recordingSettings: RecordingSettings;
+  /** How the show's desks behave, and what this episode does otherwise. */
+  showHabits: DeskHabits;
+  ownHabits: Partial<DeskHabits>;
   /** Whether a call was running when the page was loaded. */
   callRunning: boolean;
+  /** How many takes there were when the page was loaded. */
+  takes: number;
   /** A take that was begun and never sealed. */
   openTake: { id: string; number: number } | null;
 }
@@ -35,6 +41,8 @@ export interface DeskEpisode {
   title: string;
   show: string;
   showId: string;
+  /** The show's own (IANA); null for wherever one sits. */
+  timeZone: string | null;
   /** ISO 8601; null while no date is set. */
   plannedAt: string | null;
   plannedMinutes: number;

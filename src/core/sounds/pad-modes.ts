@@ -7,13 +7,13 @@ export const PRESS_AGAIN = ['restart', 'stop', 'overlap'] as const;
 export type PressAgain = (typeof PRESS_AGAIN)[number];
 
 export const MODE_WORDS: Record<PadMode, string> = Object.freeze({
-  once: 'to its end',
-  loop: 'goes round',
+  once: 'to the end',
+  loop: 'in a loop',
   hold: 'while held',
 });
 
 export const AGAIN_WORDS: Record<PressAgain, string> = Object.freeze({
-  restart: 'restart',
-  stop: 'stop',
-  overlap: 'overlap',
+  restart: 'starts again',
+  stop: 'stops',
+  overlap: 'plays twice',
 });

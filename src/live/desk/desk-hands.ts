@@ -34,7 +34,7 @@ export function deskActions(desk: WorkedDesk): Record<DeskAction, KeyAction> {
   return {
     cough: holdOrLatch(
       () => state().onAir.cough[hostVoice(desk)] !== undefined,
-      (on) => desk.hands.cough(hostVoice(desk), on ? state().coughKeepsOut : null),
+      (on) => desk.hands.cough(hostVoice(desk), on ? state().habits.coughKeepsOut : null),
     ),
     'talk-all': talk(() => callers().map(({ id }) => returnOf(id))),
     'talk-1': talkToCaller(0),

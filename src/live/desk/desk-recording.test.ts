@@ -2,6 +2,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { createStore } from 'zustand/vanilla';
 import { compilePlan } from '@/core/hearing/compile';
 import { withSeats } from '@/core/hearing/seats';
+import { DEFAULT_HABITS } from '@/core/session/habits';
 import { keepSlots, slotsInOrder } from '@/core/hearing/slots';
 import type { FromRecorder, LineGap } from '../recorder/messages';
 import { beginTakeRecording, type TakeChoices } from '../testing/fake-take-recording';
@@ -54,7 +55,7 @@ describe('the recording of a desk', () => {
   });
 
   it('stops by itself at the length that was set, and not while it is paused', async () => {
-    const { recording, audio, store, board } = desk({ stopAfterMinutes: 1 });
+    const { recording, audio, store, board } = desk({ habits: { ...DEFAULT_HABITS, stopAfterMinutes: 1 } });
     await recording.start(audio);
     captured(59 * SECOND, board);
     recording.pause(true);
@@ -109,14 +110,14 @@ describe('the recording of a desk', () => {
   });
 
   it('gives whoever comes while a take runs a track from there on, and says so only when there is one', async () => {
-    const { recording, audio, store, board } = desk({ recordMixes: false });
+    const { recording, audio, store, board } = desk();
     await recording.start(audio);
     const before = store.getState().recording!.recorded;
     board.clocks[RECORDED_FRAMES] = 3 * SECOND;
     const come = (id: string) => {
       const { plan, seats } = store.getState();
       const more = [...seats, { ...seats[1], id, name: id, fullName: `${id} of the slipway` }];
-      store.setState({ seats: more, plan: withSeats(plan, more), recordMixes: true });
+      store.setState({ seats: more, plan: withSeats(plan, more), habits: { ...DEFAULT_HABITS, recordMixes: true } });
       recording.followSources();
     };
     come('tide');
@@ -189,6 +190,6 @@ describe('the recording of a desk', () => {
     const { recording, audio, store } = desk({ leftOut });
     await recording.start(audio);
     expect(said).toEqual([]);
-    expect(store.getState().troubles).toEqual(['Recording did not start. Every track is left out; arm at least one in Prepare.']);
+    expect(store.getState().troubles).toEqual(['Recording did not start. Every track is left out; choose at least one in Show settings.']);
   });
 });

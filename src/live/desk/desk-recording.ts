@@ -60,11 +60,13 @@ export class DeskRecording {
   async start(audio: AudioDesk): Promise<void> {
     const { store, episode, compiled, trouble } = this.#options;
     if (store.getState().recording) return;
-    const { plan, recordingSettings, stopAfterMinutes, recordMixes, recordTalkback, recordProcessed } = store.getState();
-    const { tracks, leftOut } = chooseTracks(plan, compiled(), store.getState());
-    if (tracks.length === 0) return trouble('Recording did not start. Every track is left out; arm at least one in Prepare.');
+    const { plan, recordingSettings, habits, seats, leftOut: unwanted } = store.getState();
+    const { stopAfterMinutes, recordMixes, recordTalkback, recordProcessed } = habits;
+    const choice = { recordMixes, recordTalkback, recordProcessed, leftOut: unwanted };
+    const { tracks, leftOut } = chooseTracks(plan, compiled(), { ...choice, seats });
+    if (tracks.length === 0) return trouble('Recording did not start. Every track is left out; choose at least one in Show settings.');
     this.#tracks = tracks;
-    this.#choice = { recordMixes, recordTalkback, recordProcessed, leftOut: store.getState().leftOut };
+    this.#choice = choice;
     this.#format = recordingSettings.format;
     this.#reset(audio);
     store.setState({ recording: { ...this.#beginning(), leftOut, stopsAt: stopAfterMinutes > 0 ? stopAfterMinutes * 60_000 * SAMPLES_PER_MS : null }, lastTake: null });

@@ -112,7 +112,13 @@ export class DeskSession {
       publish: (pairs) => this.#showLines({ pairs }),
       onReport: (seat, report) => this.recording.lineReport(seat, report),
     });
-    this.settings = new DeskSettings({ show: data.episode.showId, store: this.store, trouble });
+    this.settings = new DeskSettings({
+      show: data.episode.showId,
+      episode: data.episode.id,
+      store: this.store,
+      trouble,
+      applied: ({ talkDimDb }) => this.hands.setTalkDim(talkDimDb),
+    });
     this.#input = new HostInput({
       store: this.store,
       device: (changed) => this.devices.hostInput(changed),

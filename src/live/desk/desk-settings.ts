@@ -1,5 +1,6 @@
 import type { StoreApi } from 'zustand/vanilla';
 import type { DeskAction } from '@/core/session/desk-actions';
+import { ownHabits, type DeskHabits } from '@/core/session/habits';
 import type { SoundSettings } from '@/core/sounds/sound-settings';
 import type { RecordingSettings } from '@/core/takes/recording-settings';
 import { sendJson } from '../api';
@@ -7,8 +8,11 @@ import type { DeskState } from './desk-state';
 
 interface DeskSettingsOptions {
   show: string;
+  episode: string;
   store: StoreApi<DeskState>;
   trouble(sentence: string): void;
+  /** Habits that the hands have at once. */
+  applied(habits: DeskHabits): void;
 }
 
 /** What the host chose for the show and for their own hands, kept on the server; and what the next take holds. */
@@ -44,8 +48,27 @@ export class DeskSettings {
     this.#options.store.setState({ soundSettings });
   }
 
-  /** What the next take holds, and when it ends. */
-  chooseRecording(choice: Partial<Pick<DeskState, 'recordMixes' | 'recordTalkback' | 'recordProcessed' | 'leftOut' | 'stopAfterMinutes'>>): void {
-    this.#options.store.setState(choice);
+  /** Which tracks the next take leaves out, with the reason. */
+  leaveOut(leftOut: DeskState['leftOut']): void {
+    this.#options.store.setState({ leftOut });
+  }
+
+  /** How this desk behaves, in this episode; what is as in the show goes on following it. @throws {ServerError} */
+  async setHabits(change: Partial<DeskHabits>): Promise<void> {
+    const { store, episode, applied } = this.#options;
+    const { habits, showHabits } = store.getState();
+    const next = { ...habits, ...change };
+    store.setState({ habits: next });
+    applied(next);
+    await sendJson('PUT', `/api/episodes/${episode}/habits`, ownHabits(showHabits, next), { keepalive: true });
+  }
+
+  /** Makes how this desk behaves the habit of the whole show. @throws {ServerError} */
+  async makeHabitsTheShows(): Promise<void> {
+    const { store, show, episode } = this.#options;
+    const { habits } = store.getState();
+    await sendJson('PUT', `/api/shows/${show}/habits`, habits, { keepalive: true });
+    store.setState({ showHabits: habits });
+    await sendJson('PUT', `/api/episodes/${episode}/habits`, {}, { keepalive: true });
   }
 }

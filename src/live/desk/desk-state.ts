@@ -1,5 +1,5 @@
 import { auditPlan, type Audit } from '@/core/hearing/audit/index';
-import { NOTHING_ON_AIR, type Cough, type OnAir } from '@/core/hearing/on-air';
+import { NOTHING_ON_AIR, type OnAir } from '@/core/hearing/on-air';
 import type { HearingPlan } from '@/core/hearing/plan';
 import type { ForWatchers } from '@/core/lines/messages';
 import type { DeskKeys } from '@/core/session/desk-actions';
@@ -9,6 +9,7 @@ import type { TakeMarker } from '@/core/takes/markers';
 import type { LeftOut } from '@/core/takes/pauses';
 import type { RecordingSettings } from '@/core/takes/recording-settings';
 import type { SoundSettings } from '@/core/sounds/sound-settings';
+import type { DeskHabits } from '@/core/session/habits';
 import type { DeskData, DeskPad, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
 import { NO_DEVICES } from '@/core/devices/known-devices';
 import { NOTHING_PLUGGED, type PluggedState } from '../devices/plugged-state';
@@ -110,8 +111,6 @@ export interface DeskState {
   onAir: OnAir;
   /** When a listening ends by itself, in `performance.now()` time; null while there is none. */
   listeningUntil: number | null;
-  /** How long a listening lasts at most, s. */
-  listenSeconds: number;
   /** What the audit says of the plan in force. */
   audit: Audit;
   /** Earlier plans to go back to, and later ones to go forward to. */
@@ -133,20 +132,13 @@ export interface DeskState {
   lastTake: FinishedTake | null;
   /** A take left open by an earlier desk. */
   openTake: OpenTake | null;
-  /** Whether the program and the returns are recorded beside the sources. */
-  recordMixes: boolean;
-  /** Whether what is said privately gets a track as well. */
-  recordTalkback: boolean;
-  /** Whether voices that are processed get a track of that as well, beside the one as they came in. */
-  recordProcessed: boolean;
+  /** How this desk behaves, and how the show's desks do. */
+  habits: DeskHabits;
+  showHabits: DeskHabits;
   /** Sources and mixes that the next take leaves out, with the reason. */
   leftOut: Record<string, string>;
-  /** The next take stops by itself after so many minutes; 0 for never. */
-  stopAfterMinutes: number;
   /** Free space, bytes: in this browser and at the server; null while it is not known. */
   space: { here: number | null; server: number | null };
-  /** Which mixes the cough keeps the host out of. */
-  coughKeepsOut: Cough;
   keys: DeskKeys;
   /** What went wrong and needs the host, newest last. */
   troubles: string[];
@@ -155,6 +147,7 @@ export interface DeskState {
 }
 
 export function initialDeskState(data: DeskData): DeskState {
+  const habits: DeskHabits = { ...data.showHabits, ...data.ownHabits };
   return {
     place: 'opening',
     boxAway: false,
@@ -169,9 +162,8 @@ export function initialDeskState(data: DeskData): DeskState {
     preferPractice: false,
     plan: data.plan,
     planSaving: 'saved',
-    onAir: NOTHING_ON_AIR,
+    onAir: { ...NOTHING_ON_AIR, talkDimDb: habits.talkDimDb },
     listeningUntil: null,
-    listenSeconds: 30,
     audit: auditPlan(data.plan),
     past: [],
     future: [],
@@ -187,13 +179,10 @@ export function initialDeskState(data: DeskData): DeskState {
     recording: null,
     lastTake: null,
     openTake: data.openTake,
-    recordMixes: false,
-    recordTalkback: false,
-    recordProcessed: false,
+    habits,
+    showHabits: data.showHabits,
     leftOut: {},
-    stopAfterMinutes: 0,
     space: { here: null, server: null },
-    coughKeepsOut: { callers: true, program: true },
     keys: data.keys,
     troubles: [],
     plugged: { ...NOTHING_PLUGGED, devices: { ...NO_DEVICES, permission: 'unasked', canChooseOutputs: true, offersMadeUp: false } },

@@ -19,7 +19,7 @@ describe('hands on air', () => {
 
   it('forget to listen for the host: a listening ends by itself, counted from the last press', () => {
     const { on, now, store } = hands();
-    on.setListenSeconds(10);
+    store.setState(({ habits }) => ({ habits: { ...habits, listenSeconds: 10 } }));
     on.listenTo({ source: 'voice:priya' });
     vi.advanceTimersByTime(9000);
     on.hearAs('return:runa');

@@ -26,7 +26,7 @@ export class HandsOnAir {
   /** Puts one source, before its fader, or another mix into the phones; null for the host's own. */
   listenTo(what: OnAir['listenTo']): void {
     clearTimeout(this.#listenTimer);
-    const { listenSeconds } = this.#store.getState();
+    const { listenSeconds } = this.#store.getState().habits;
     if (what !== null) this.#listenTimer = setTimeout(() => this.listenTo(null), listenSeconds * 1000);
     this.#store.setState({ listeningUntil: what === null ? null : performance.now() + listenSeconds * 1000 });
     this.#setOnAir({ listenTo: what });
@@ -34,10 +34,6 @@ export class HandsOnAir {
 
   hearAs(listener: ListenerId | null): void {
     this.listenTo(listener === null ? null : { listener });
-  }
-
-  setListenSeconds(listenSeconds: number): void {
-    this.#store.setState({ listenSeconds });
   }
 
   /** Keeps a voice out of the call, the program or both; null lets it in again. The track goes on. */
@@ -58,10 +54,6 @@ export class HandsOnAir {
     const from = talkbackOf(seat);
     const others = this.#store.getState().onAir.sideTalk.filter((talk) => talk.from !== from);
     this.#setOnAir({ sideTalk: listeners.length > 0 ? [...others, { from, to: [...listeners] }] : others });
-  }
-
-  setCough(coughKeepsOut: Cough): void {
-    this.#store.setState({ coughKeepsOut });
   }
 
   /** Keeps a source out of every mix, whatever the plan says, until it is let go. */

@@ -38,22 +38,20 @@ export async function seedDemo(pool: pg.Pool): Promise<boolean> {
     await client.query('select pg_advisory_xact_lock($1)', [140_711]);
     const { rows } = await client.query<{ shows: string }>('select count(*) as shows from show');
     if (rows[0].shows !== '0') return false;
-    const show = await insertReturningId(
-      client,
-      `insert into show (slug, name) values ('ferry-weather', 'Ferry Weather') returning id`,
-      [],
-    );
-    const episode = await insertReturningId(
-      client,
-      `insert into episode (show_id, number, title) values ($1, 14, 'The last chain ferry') returning id`,
-      [show],
-    );
-    const seats = await seedSeats(client, show, episode);
-    await seedPads(client, show, episode);
-    const plan = { ...quieterSounds(createPlan(seats, FIRST_PLAYERS)), ducking: BED_DUCKS, couplings: loudspeakersOf(), waiting: byOtherPrograms() };
-    await client.query('insert into hearing_plan (episode_id, body) values ($1, $2)', [episode, planText(plan)]);
+    await insertDemo(client, 'ferry-weather');
     return true;
   });
+}
+
+/** Puts the demo's show beside whatever there is. Returns the show and its episode. */
+export async function insertDemo(db: Querier, slug: string): Promise<{ show: string; episode: string }> {
+  const show = await insertReturningId(db, `insert into show (slug, name, demo) values ($1, 'Ferry Weather', true) returning id`, [slug]);
+  const episode = await insertReturningId(db, `insert into episode (show_id, number, title) values ($1, 14, 'The last chain ferry') returning id`, [show]);
+  const seats = await seedSeats(db, show, episode);
+  await seedPads(db, show, episode);
+  const plan = { ...quieterSounds(createPlan(seats, FIRST_PLAYERS)), ducking: BED_DUCKS, couplings: loudspeakersOf(), waiting: byOtherPrograms() };
+  await db.query('insert into hearing_plan (episode_id, body) values ($1, $2)', [episode, planText(plan)]);
+  return { show, episode };
 }
 
 async function seedSeats(client: Querier, show: string, episode: string): Promise<Seat[]> {

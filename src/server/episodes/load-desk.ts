@@ -6,6 +6,7 @@ import { listInvitations } from '../access/invitations';
 import type { Querier } from '../database';
 import { findKeys } from '../keys/queries';
 import { findMidi } from '../midi/queries';
+import { findHabits, findOwnHabits } from '../shows/habits';
 import { findRecordingSettings } from '../shows/recording-settings';
 import { findSoundSettings } from '../shows/sound-settings';
 import { listTakes } from '../takes/queries';
@@ -19,7 +20,7 @@ export interface DeskViewer {
 /** Everything a desk needs to know of its episode. @throws {HttpError} 404 */
 export async function loadDesk(db: Querier, episodeId: string, viewer: DeskViewer): Promise<DeskData> {
   const episode = await findEpisode(db, episodeId);
-  const [seats, pads, { plan, version }, takes, keys, midi, invitations, soundSettings, recordingSettings] = await Promise.all([
+  const [seats, pads, { plan, version }, takes, keys, midi, invitations, soundSettings, recordingSettings, showHabits, ownHabits] = await Promise.all([
     listSeats(db, episodeId),
     listPads(db, episodeId),
     findPlan(db, episodeId),
@@ -29,6 +30,8 @@ export async function loadDesk(db: Querier, episodeId: string, viewer: DeskViewe
     listInvitations(db, episodeId),
     findSoundSettings(db, episode.show_id),
     findRecordingSettings(db, episode.show_id),
+    findHabits(db, episode.show_id),
+    findOwnHabits(db, episodeId),
   ]);
   const open = takes.find(({ state }) => state === 'recording');
   return {
@@ -38,6 +41,7 @@ export async function loadDesk(db: Querier, episodeId: string, viewer: DeskViewe
       title: episode.title,
       show: episode.show,
       showId: episode.show_id,
+      timeZone: episode.time_zone,
       plannedAt: episode.planned_at?.toISOString() ?? null,
       plannedMinutes: episode.planned_minutes,
     },
@@ -52,7 +56,10 @@ export async function loadDesk(db: Querier, episodeId: string, viewer: DeskViewe
     midi,
     soundSettings,
     recordingSettings,
+    showHabits,
+    ownHabits,
     callRunning: episode.call_started_at !== null,
+    takes: takes.filter(({ state }) => state !== 'recording').length,
     openTake: open ? { id: open.id, number: open.number } : null,
   };
 }

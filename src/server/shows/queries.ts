@@ -14,12 +14,14 @@ export interface ListedShow {
   id: string;
   name: string;
   role: 'owner' | 'host' | 'producer';
+  /** Made up, to look around in. */
+  demo: boolean;
 }
 
 /** The shows an account works on. */
 export async function listShows(db: Querier, account: string): Promise<ListedShow[]> {
-  const { rows } = await db.query<{ id: string; name: string; role: ListedShow['role'] }>(
-    `select show.id, show.name, show_member.role
+  const { rows } = await db.query<ListedShow>(
+    `select show.id, show.name, show_member.role, show.demo
        from show join show_member on show_member.show_id = show.id
       where account_id = $1 order by show.name`,
     [account],

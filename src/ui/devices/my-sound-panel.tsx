@@ -1,6 +1,6 @@
 'use client';
 
-import { Box, Flex, Input, Text } from '@chakra-ui/react';
+import { Box, Flex, Grid, Input, Text } from '@chakra-ui/react';
 import { useState } from 'react';
 import { isMadeUp, INPUT_CHANNEL_WORDS, OUTPUT_CHANNEL_WORDS, type InputChannels, type OutputChannels } from '@/core/devices/device';
 import { phonesOf, voiceOf } from '@/core/hearing/ids';
@@ -59,28 +59,34 @@ export function MySoundPanel() {
           )}
         </Flex>
       )}
-      <Flex gap="10px" align="end">
-        <DeviceSelect label="Microphone" kind="input" value={microphone?.device ?? ''} none={desk.data.seats.some(({ role, practice }) => role === 'host' && practice) ? 'what the browser offers, or the simulated voice' : 'what the browser offers'} onChange={(device) => chooseMicrophone(device, microphone?.channels ?? 'left')} />
-        <ChannelSelect label="Channels of my microphone" words={INPUT_CHANNEL_WORDS} value={microphone?.channels ?? 'left'} onChange={(channels) => microphone && chooseMicrophone(microphone.device, channels)} />
-      </Flex>
-      <PeakMeter label="Level of my microphone" peak={trial.peak} idle={microphone ? 'not heard' : 'none chosen'} />
-      {trial.trouble && (
-        <Text role="alert" fontSize="13px" color="ember">
-          {trial.trouble}
-        </Text>
-      )}
-      <Flex gap="10px" align="end" mt="10px">
-        <DeviceSelect label="Phones" kind="output" value={phones?.device ?? ''} none="the output the system offers" onChange={(device) => choosePhones(device, phones?.channels ?? 'stereo')} />
-        <ChannelSelect label="Channels of my phones" words={OUTPUT_CHANNEL_WORDS} value={phones?.channels ?? 'stereo'} onChange={(channels) => phones && choosePhones(phones.device, channels, phones.offsetMs)} />
-      </Flex>
-      <Flex align="center" gap="12px" mt="2px">
-        <Box flex="1">
-          <PeakMeter label="Level of my phones" peak={() => (call === 'running' ? desk.devices.outletPeak(PHONES_OUTLET) : null)} idle="no call runs" />
+      <Grid templateColumns="repeat(2, minmax(0, 1fr))" columnGap="24px">
+        <Box>
+          <Flex gap="10px" align="end">
+            <DeviceSelect label="Microphone" kind="input" value={microphone?.device ?? ''} none={desk.data.seats.some(({ role, practice }) => role === 'host' && practice) ? 'what the browser offers, or the simulated voice' : 'what the browser offers'} onChange={(device) => chooseMicrophone(device, microphone?.channels ?? 'left')} />
+            <ChannelSelect label="Channels of my microphone" words={INPUT_CHANNEL_WORDS} value={microphone?.channels ?? 'left'} onChange={(channels) => microphone && chooseMicrophone(microphone.device, channels)} />
+          </Flex>
+          <PeakMeter label="Level of my microphone" peak={trial.peak} idle={microphone ? 'not heard' : 'none chosen'} />
+          {trial.trouble && (
+            <Text role="alert" fontSize="13px" color="ember">
+              {trial.trouble}
+            </Text>
+          )}
         </Box>
-        <ControlButton h="30px" mt="6px" onClick={() => void playTone()}>
-          Play a test tone
-        </ControlButton>
-      </Flex>
+        <Box>
+          <Flex gap="10px" align="end">
+            <DeviceSelect label="Phones" kind="output" value={phones?.device ?? ''} none="the output the system offers" onChange={(device) => choosePhones(device, phones?.channels ?? 'stereo')} />
+            <ChannelSelect label="Channels of my phones" words={OUTPUT_CHANNEL_WORDS} value={phones?.channels ?? 'stereo'} onChange={(channels) => phones && choosePhones(phones.device, channels, phones.offsetMs)} />
+          </Flex>
+          <Flex align="center" gap="12px" mt="2px">
+            <Box flex="1">
+              <PeakMeter label="Level of my phones" peak={() => (call === 'running' ? desk.devices.outletPeak(PHONES_OUTLET) : null)} idle="no call runs" />
+            </Box>
+            <ControlButton h="30px" mt="6px" onClick={() => void playTone()}>
+              Play a test tone
+            </ControlButton>
+          </Flex>
+        </Box>
+      </Grid>
       <Text role="alert" fontSize="13px" color="ember">
         {said}
       </Text>

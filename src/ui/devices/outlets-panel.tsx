@@ -5,32 +5,22 @@ import { useState } from 'react';
 import { isMadeUp, OUTPUT_CHANNEL_WORDS, type OutputChannels } from '@/core/devices/device';
 import type { ListenerId } from '@/core/hearing/ids';
 import { listenerName } from '@/core/hearing/names';
-import { listenersOf } from '@/core/hearing/plan';
-import type { OutletState } from '@/live/devices/outlet';
 import type { OutletView } from '@/live/devices/plugged-state';
 import { freeId } from '../free-id';
 import { ControlButton } from '../shell/control-button';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { Panel } from '../shell/panel';
 import { ChannelSelect, DeviceSelect } from './device-select';
+import { mixTitle, outletMixes, OUTLET_WORDS } from './outlet-words';
 import { OffsetField } from './pair-devices';
 import { PeakMeter } from './peak-meter';
-
-const STATE_WORDS: Record<OutletState, string> = {
-  closed: 'closed',
-  opening: 'opening',
-  open: 'open',
-  away: 'away: closed, and plays nowhere else',
-  blocked: 'the browser wants a press first',
-  refused: 'cannot be opened',
-};
 
 /** Where the program and the feeds leave this computer. */
 export function OutletsPanel() {
   const desk = useDesk();
   const plan = useDeskState((state) => state.plan);
   const { choices, outlets } = useDeskState((state) => state.plugged);
-  const mixes = listenersOf(plan).filter(({ kind }) => kind === 'program' || kind === 'feed');
+  const mixes = outletMixes(plan);
   const own = choices.outlets.filter(({ listener }) => mixes.some(({ id }) => id === listener));
   const [mix, setMix] = useState<ListenerId>('program');
   const [device, setDevice] = useState('');
@@ -44,7 +34,7 @@ export function OutletsPanel() {
   return (
     <Panel title="Outlets" aside={own.length === 0 ? 'the program and the feeds are only recorded' : undefined}>
       {own.map((choice) => (
-        <OutletRow key={choice.id} view={outlets[choice.id]} choice={choice} mix={listenerName(mixes.find(({ id }) => id === choice.listener)!)} onSaid={setSaid} />
+        <OutletRow key={choice.id} view={outlets[choice.id]} choice={choice} mix={mixTitle(plan, choice.listener)} onSaid={setSaid} />
       ))}
       <Flex gap="8px" align="end" mt="6px">
         <Box as="label" fontSize="13px" color="soft" flex="1">
@@ -76,12 +66,12 @@ function OutletRow({ view, choice, mix, onSaid }: { view: OutletView | undefined
   const desk = useDesk();
   const name = useDeskState(({ plugged }) => plugged.devices.known.find(({ key }) => key === choice.device)) ? desk.devices.owner.nameOf(choice.device) : 'a device not known here';
   const change = (next: Partial<{ channels: OutputChannels; offsetMs: number }>) => onSaid(desk.devices.chooseOutlet(choice.id, { listener: choice.listener, device: choice.device, channels: choice.channels, offsetMs: choice.offsetMs, ...next }) ?? '');
-  const state = view ? STATE_WORDS[view.state] : 'opens with the call';
+  const state = view ? OUTLET_WORDS[view.state] : 'opens with the call';
   return (
     <Box role="group" aria-label={`${mix} by ${name}`} py="8px" _notFirst={{ borderTopWidth: '1px', borderColor: 'hairline' }}>
       <Flex align="baseline" justify="space-between" gap="10px">
-        <Text fontSize="14px" fontWeight="600" textTransform="none">
-          {mix.charAt(0).toUpperCase() + mix.slice(1)} → {name}
+        <Text fontSize="14px" fontWeight="600">
+          {mix} → {name}
         </Text>
         <Text fontSize="13px" color={view?.state === 'away' || view?.state === 'refused' ? 'ember' : 'soft'}>
           {state}

@@ -32,7 +32,7 @@ export function AccountBar({ account }: { account: SignedIn }) {
         <LogOut size={14} /> Sign out
       </ControlButton>
       <ControlButton h="32px" fontSize="13px" onClick={() => signOut(true)}>
-        Everywhere
+        Sign out everywhere
       </ControlButton>
     </Flex>
   );

@@ -2,14 +2,18 @@
 
 import { Box, chakra, Flex, Heading, Text } from '@chakra-ui/react';
 import NextLink from 'next/link';
-import { listInWords } from '@/core/hearing/names';
+import { someInWords } from '@/core/hearing/names';
 import { formatDuration } from '../format';
+import { counted } from '../plural';
 import { ThemeSwitch } from '../shell/theme-switch';
-import { LocalTime } from '../takes/local-time';
+import { LocalTime } from '../local-time';
 import { AccountBar, type SignedIn } from './account-bar';
-import { Members } from './members';
-import { NewEpisode, NewShow, type OwnShow } from './new-episode';
+import { OpenDemo, PutDemoAway } from './demo-buttons';
+import { FirstSteps } from './first-steps';
 import { LanternMark } from './lantern-mark';
+import { NewEpisode } from './new-episode';
+import { NewShow } from './new-show';
+import type { OwnShow } from './own-show';
 
 const Link = chakra(NextLink);
 
@@ -25,14 +29,16 @@ export interface ListedEpisode {
   callRunning: boolean;
   /** ISO 8601. */
   plannedAt: string | null;
+  /** The show's own (IANA). */
+  timeZone: string | null;
   openTake: boolean;
 }
 
-/** The first screen: every episode, and what it still needs. */
+/** The first screen: every show with its episodes, and what each still needs. */
 export function EpisodeList({ account, shows, episodes }: { account: SignedIn; shows: OwnShow[]; episodes: ListedEpisode[] }) {
   return (
-    <Box maxW="1040px" mx="auto" px="24px" py="36px">
-      <Flex as="header" align="center" gap="14px" mb="34px">
+    <Box maxW="1120px" mx="auto" px="24px" py="28px">
+      <Flex as="header" align="center" gap="14px" mb="26px">
         <LanternMark />
         <Box>
           <Heading as="h1" fontFamily="heading" fontSize="28px" fontWeight="750" lineHeight="1.1">
@@ -48,27 +54,39 @@ export function EpisodeList({ account, shows, episodes }: { account: SignedIn; s
         </Flex>
       </Flex>
       <Box as="main">
-        <Heading as="h2" fontFamily="heading" fontSize="19px" mb="12px">
-          Episodes
-        </Heading>
-        {shows.map((show) => (
-          <Flex key={show.id} gap="10px" mb="14px" wrap="wrap" align="start">
-            {show.role !== 'producer' && <NewEpisode show={show} nextNumber={1 + Math.max(0, ...episodes.filter(({ showId }) => showId === show.id).map(({ number }) => number))} />}
-            {show.role === 'owner' && <Members show={show} me={account.id} />}
-          </Flex>
-        ))}
-        {episodes.length === 0 && (
-          <Text color="soft" mb="16px">
-            {shows.length === 0 ? 'Begin with a show: give it a name below.' : 'There is no episode yet. Make the first one below; then invite your guests in Prepare.'}
-          </Text>
+        {shows.length === 0 ? (
+          <FirstSteps />
+        ) : (
+          <>
+            {shows.map((show) => (
+              <ShowPart key={show.id} show={show} episodes={episodes.filter(({ showId }) => showId === show.id)} />
+            ))}
+            <Flex mt="26px" gap="24px" wrap="wrap" align="center">
+              <NewShow />
+              {!shows.some(({ demo }) => demo) && <OpenDemo />}
+            </Flex>
+          </>
         )}
-        {episodes.map((episode) => (
-          <EpisodeRow key={episode.id} episode={episode} />
-        ))}
-        <Box mt="28px">
-          <NewShow />
-        </Box>
       </Box>
+    </Box>
+  );
+}
+
+function ShowPart({ show, episodes }: { show: OwnShow; episodes: ListedEpisode[] }) {
+  const mayWork = show.role !== 'producer';
+  return (
+    <Box as="section" aria-label={show.name} mb="26px">
+      <Flex align="center" gap="10px" mb="10px" wrap="wrap">
+        <Heading as="h2" fontFamily="heading" fontSize="19px" mr="auto">
+          {show.name}
+        </Heading>
+        {show.demo && show.role === 'owner' && <PutDemoAway show={show.id} name={show.name} />}
+        {mayWork && <RowLink href={`/shows/${show.id}/settings`} label={`Settings of ${show.name}`}>Show settings</RowLink>}
+        {mayWork && <NewEpisode show={show} nextNumber={1 + Math.max(0, ...episodes.map(({ number }) => number))} first={episodes.length === 0} />}
+      </Flex>
+      {episodes.map((episode) => (
+        <EpisodeRow key={episode.id} episode={episode} />
+      ))}
     </Box>
   );
 }
@@ -80,8 +98,8 @@ function EpisodeRow({ episode }: { episode: ListedEpisode }) {
       aria-label={episode.title}
       align="center"
       gap="24px"
-      p="20px 22px"
-      mb="12px"
+      p="14px 22px"
+      mb="10px"
       bg="surface"
       borderWidth="1px"
       borderColor="hairline"
@@ -95,19 +113,18 @@ function EpisodeRow({ episode }: { episode: ListedEpisode }) {
           {episode.title}
         </Heading>
         <Text color="soft" fontSize="15px">
-          {episode.show}
-          {episode.callers.length > 0 && ` · with ${listInWords(episode.callers)}`}
+          {episode.callers.length > 0 ? `with ${someInWords(episode.callers)}` : 'nobody invited yet'}
           {episode.plannedAt && (
             <>
               {' · '}
-              <LocalTime at={episode.plannedAt} />
+              <LocalTime at={episode.plannedAt} zone={episode.timeZone} />
             </>
           )}
         </Text>
         <Text color="soft" fontSize="14px" mt="4px">
           {episode.takes === 0
             ? 'Nothing recorded yet'
-            : `${episode.takes} ${episode.takes === 1 ? 'take' : 'takes'}, ${formatDuration(episode.recordedSeconds)} recorded`}
+            : `${counted(episode.takes, 'take')}, ${formatDuration(episode.recordedSeconds)} recorded`}
           {episode.callRunning && (
             <Text as="span" color="tide">
               {' '}
@@ -132,14 +149,15 @@ function EpisodeRow({ episode }: { episode: ListedEpisode }) {
   );
 }
 
-function RowLink({ href, lit = false, children }: { href: string; lit?: boolean; children: string }) {
+function RowLink({ href, label, lit = false, children }: { href: string; label?: string; lit?: boolean; children: string }) {
   return (
     <Link
       href={href}
-      px="18px"
-      py="9px"
+      aria-label={label}
+      px="14px"
+      py="6px"
       fontWeight="600"
-      fontSize="15px"
+      fontSize="14px"
       borderWidth="1px"
       borderRadius="control"
       bg={lit ? 'lamp' : 'raised'}

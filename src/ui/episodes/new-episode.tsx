@@ -7,22 +7,24 @@ import { useState, type FormEvent } from 'react';
 import { sendJson } from '@/live/api';
 import { FormField } from '../access/form-field';
 import { ControlButton } from '../shell/control-button';
+import type { OwnShow } from './own-show';
 
-export interface OwnShow {
-  id: string;
-  name: string;
-  role: 'owner' | 'host' | 'producer';
+interface NewEpisodeProps {
+  show: OwnShow;
+  nextNumber: number;
+  /** Asked for at once: the show has none yet. */
+  first?: boolean;
 }
 
 /** Makes an episode of a show; the host and the pads come from the newest one. */
-export function NewEpisode({ show, nextNumber }: { show: OwnShow; nextNumber: number }) {
+export function NewEpisode({ show, nextNumber, first = false }: NewEpisodeProps) {
   const router = useRouter();
-  const [open, setOpen] = useState(false);
+  const [open, setOpen] = useState(first);
   const [trouble, setTrouble] = useState<string | null>(null);
   if (!open) {
     return (
-      <ControlButton onClick={() => setOpen(true)}>
-        <Plus size={16} /> New episode of {show.name}
+      <ControlButton aria-label={`New episode of ${show.name}`} onClick={() => setOpen(true)}>
+        <Plus size={16} /> New episode
       </ControlButton>
     );
   }
@@ -43,7 +45,12 @@ export function NewEpisode({ show, nextNumber }: { show: OwnShow; nextNumber: nu
     }
   };
   return (
-    <Box as="form" aria-label="New episode" onSubmit={(event) => void make(event as unknown as FormEvent<HTMLFormElement>)} bg="surface" borderWidth="1px" borderColor="hairline" borderRadius="lane" p="18px 22px" mb="12px">
+    <Box as="form" aria-label="New episode" onSubmit={(event) => void make(event as unknown as FormEvent<HTMLFormElement>)} w="100%" bg="surface" borderWidth="1px" borderColor="hairline" borderRadius="lane" p="16px 22px">
+      {first && (
+        <Text mb="10px" color="soft">
+          Now its first episode. A date gives your guests a calendar entry with their link; it can come later.
+        </Text>
+      )}
       <Flex gap="14px" wrap="wrap" align="end">
         <Box w="90px">
           <FormField label="Number" name="number" type="number" min={1} defaultValue={nextNumber} required />
@@ -60,42 +67,15 @@ export function NewEpisode({ show, nextNumber }: { show: OwnShow; nextNumber: nu
         <ControlButton type="submit" tone="lamp" h="40px">
           Make the episode
         </ControlButton>
+        {!first && (
+          <ControlButton h="40px" onClick={() => setOpen(false)}>
+            Not now
+          </ControlButton>
+        )}
       </Flex>
-      <Text role="alert" color="ember" mt="8px" minH="22px">
+      <Text role="alert" color="ember" mt="6px">
         {trouble}
       </Text>
     </Box>
-  );
-}
-
-/** Makes a show of one's own. */
-export function NewShow() {
-  const router = useRouter();
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const make = async (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const form = event.currentTarget;
-    try {
-      await sendJson('POST', '/api/shows', { name: new FormData(form).get('name'), timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone });
-      form.reset();
-      router.refresh();
-    } catch (error) {
-      setTrouble((error as Error).message);
-    }
-  };
-  return (
-    <form aria-label="New show" onSubmit={(event) => void make(event)}>
-      <Flex gap="10px" align="end">
-        <Box w="280px">
-          <FormField label="A new show of mine" name="name" maxLength={80} required placeholder="Its name" />
-        </Box>
-        <ControlButton type="submit" h="40px">
-          Make the show
-        </ControlButton>
-      </Flex>
-      <Text role="alert" color="ember">
-        {trouble}
-      </Text>
-    </form>
   );
 }

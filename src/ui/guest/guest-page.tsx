@@ -7,7 +7,7 @@ import type { GuestData } from '@/core/lines/guest-data';
 import { GuestSession } from '@/live/guest/guest-session';
 import { LanternMark } from '../episodes/lantern-mark';
 import { ControlButton } from '../shell/control-button';
-import { LocalTime } from '../takes/local-time';
+import { LocalTime } from '../local-time';
 import { CallRoom } from './call-room';
 import { ChecksStep } from './checks-step';
 import { GuestProvider } from './guest-context';

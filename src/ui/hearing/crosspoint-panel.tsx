@@ -47,7 +47,7 @@ export function CrosspointPanel({ source, listener }: { source: Source; listener
       />
       {byHand && (
         <ControlButton mt="6px" h="30px" onClick={() => desk.plan.change((current) => backToRule(current, source.id, listener.id))}>
-          Give back to the rule
+          Back to the rule
         </ControlButton>
       )}
     </Panel>

@@ -91,8 +91,8 @@ export const GridCell = memo(function GridCell(props: GridCellProps) {
     >
       {byHand && props.height <= BARE && <Box position="absolute" top="3px" right="3px" boxSize="6px" borderRadius="full" bg="tide" aria-hidden />}
       {byHand && props.height > BARE && (
-        <Text position="absolute" top="3px" right="6px" fontSize="11px" color="tide">
-          hand
+        <Text position="absolute" top="3px" right="6px" fontSize="12px" color="tide">
+          changed
         </Text>
       )}
       <Box

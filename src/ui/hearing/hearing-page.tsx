@@ -10,6 +10,7 @@ import { AuditPanel } from './audit-panel';
 import { CrosspointPanel } from './crosspoint-panel';
 import { FeedsPanel } from './feeds-panel';
 import { HearingGrid } from './hearing-grid';
+import { HearingTabs } from './hearing-tabs';
 import { ListenerPanel } from './listener-panel';
 import type { Selection } from './selection';
 import { SentencePanel } from './sentence-panel';
@@ -29,9 +30,10 @@ export function HearingPage() {
     <Grid as="main" templateColumns="minmax(0, 1fr) 312px" gap="12px" p="12px" flex="1" minH="0">
       <Flex direction="column" minH="0" gap="10px">
         <Flex align="center" gap="8px">
+          <HearingTabs />
           <Input
             size="sm"
-            w="190px"
+            w="150px"
             placeholder="Find a source"
             aria-label="Find a source"
             value={filter}

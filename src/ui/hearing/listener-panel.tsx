@@ -48,7 +48,7 @@ export function ListenerPanel({ listener }: { listener: Listener }) {
         onChange={(db) => desk.plan.change((current) => setListener(current, listener.id, { levelDb: db }), `mix:${listener.id}`)}
       />
       <ControlButton mt="6px" h="30px" disabled={handmade === 0} onClick={() => desk.plan.change((current) => backToRule(current, null, listener.id))}>
-        {handmade === 0 ? 'Nothing changed by hand' : `Give ${handmade} changed by hand back to the rule`}
+        {handmade === 0 ? 'Nothing changed by hand' : `${handmade} changed by hand: back to the rule`}
       </ControlButton>
     </Panel>
   );

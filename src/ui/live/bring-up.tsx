@@ -17,10 +17,10 @@ export function BringUp({ seat, name }: { seat: string; name: string }) {
       mt="3px"
       fontSize="12.5px"
       tone={waits ? 'lamp' : 'plain'}
-      aria-label={waits ? `Bring ${name} up` : `Let ${name} wait`}
+      aria-label={waits ? `Bring ${name} up` : `Send ${name} back to waiting`}
       onClick={() => desk.plan.setWaiting(seat, !waits)}
     >
-      {waits ? 'Bring up' : 'Let wait'}
+      {waits ? 'Bring up' : 'Send back'}
     </ControlButton>
   );
 }

@@ -30,7 +30,7 @@ export function LaneControls({ source }: { source: Source }) {
 export function Cough({ source, ...more }: LaneButton) {
   const desk = useDesk();
   const on = useDeskState(({ onAir }) => onAir.cough[source.id] !== undefined);
-  const keepsOut = useDeskState((state) => state.coughKeepsOut);
+  const keepsOut = useDeskState((state) => state.habits.coughKeepsOut);
   const key = useDeskState(({ keys }) => keys.cough);
   const hold = useHoldOrLatch(
     () => on,

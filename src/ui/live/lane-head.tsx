@@ -6,9 +6,8 @@ import { listenersOf } from '@/core/hearing/plan';
 import { useDeskState } from '../shell/desk-context';
 import { HEAD, type LaneLayout } from './lane-layout';
 import { laneColumns } from './lane-row';
+import { SCALE_MARKS } from './level-bar';
 import { levelShare } from './level-scale';
-
-const MARKS = [-36, -18, -6];
 
 /** What stands once above all lanes: who the lamps are, and the scale of the levels. */
 export function LaneHead({ layout }: { layout: LaneLayout }) {
@@ -32,7 +31,7 @@ export function LaneHead({ layout }: { layout: LaneLayout }) {
       <Grid templateColumns="32px 1fr" columnGap="6px">
         <Text textAlign="right">LUFS</Text>
         <Box position="relative" h="16px">
-          {MARKS.filter((db) => layout.level > 100 || db === -18).map((db) => (
+          {SCALE_MARKS.filter((db) => layout.level > 100 || db === -18).map((db) => (
             <Text key={db} position="absolute" left={`${100 * levelShare(db)}%`} transform="translateX(-50%)">
               {Math.abs(db)}
             </Text>

@@ -1,41 +1,49 @@
 'use client';
 
-import { Box, Text } from '@chakra-ui/react';
+import { Box, Flex, Text } from '@chakra-ui/react';
 import { useRef } from 'react';
 import { useReading } from '../frame';
 import { formatLevel } from '../format';
 import { useDesk } from '../shell/desk-context';
 import { setText } from '../set-text';
+import { LevelBar, SCALE_MARKS } from './level-bar';
+import { levelShare } from './level-scale';
 import { usePeakBar } from './use-peak-bar';
 
-/** Loudness in numbers, and a bar whose empty part is the headroom. */
+/** Loudness and the last peak in numbers, and a scale whose empty part is the headroom. */
 export function LaneLevel({ slot }: { slot: number }) {
   const desk = useDesk();
   const number = useRef<HTMLSpanElement>(null);
-  const { bar, tick, held } = usePeakBar(slot);
   const room = useRef<HTMLSpanElement>(null);
+  const { bar, tick, held } = usePeakBar(slot);
   useReading(() => {
     const { db } = held.current;
     setText(number.current, formatLevel(desk.board()?.sourceLoudness[slot] ?? -Infinity));
-    setText(room.current, Number.isFinite(db) ? `peak ${formatLevel(db)} dB` : 'silent');
+    setText(room.current, Number.isFinite(db) ? `peak ${formatLevel(db)}` : 'silent');
   });
   return (
-    <Box css={{ '--level-well': 'colors.lamp', '--level-hot': 'colors.ember' }}>
-      <Text fontFamily="heading" fontSize="20px" fontWeight="700" lineHeight="1.1">
-        <span ref={number}>–</span>
-        <Text as="span" fontFamily="body" fontSize="11.5px" fontWeight="400" color="soft" ml="4px">
-          LUFS
+    <Box>
+      <Flex align="baseline" justify="space-between" gap="4px">
+        <Text fontFamily="heading" fontSize="20px" fontWeight="700" lineHeight="1.1" whiteSpace="nowrap">
+          <span ref={number}>–</span>
+          <Text as="span" fontFamily="body" fontSize="12px" fontWeight="400" color="soft" ml="3px">
+            LUFS
+          </Text>
         </Text>
-      </Text>
-      <Box position="relative" h="5px" my="4px" bg="raised" borderRadius="full" overflow="hidden">
-        <Box ref={bar} position="absolute" inset="0" transformOrigin="left" transform="scaleX(0)" />
-        <Box ref={tick} position="absolute" inset="0" opacity="0">
-          <Box w="2px" h="100%" bg="text" />
-        </Box>
+        <Text fontSize="12px" color="soft" lineHeight="1.2" whiteSpace="nowrap">
+          <span ref={room}>silent</span>
+        </Text>
+      </Flex>
+      <Box mt="5px" mb="2px">
+        <LevelBar bar={bar} tick={tick} height={10} marked />
       </Box>
-      <Text fontSize="11.5px" color="soft" lineHeight="1.2">
-        <span ref={room}>silent</span>
-      </Text>
+      <Box position="relative" h="13px" fontSize="12px" lineHeight="13px" color="soft" aria-hidden>
+        {SCALE_MARKS.map((db) => (
+          <Text key={db} as="span" position="absolute" left={`${100 * levelShare(db)}%`} transform="translateX(-50%)">
+            {Math.abs(db)}
+          </Text>
+        ))}
+      </Box>
     </Box>
   );
 }

@@ -18,7 +18,7 @@ export function Lane({ source, slot }: { source: Source; slot: number }) {
     <Grid
       as="article"
       aria-label={source.name}
-      templateColumns="152px minmax(120px, 1fr) auto 74px 96px 136px"
+      templateColumns="152px minmax(96px, 1fr) auto 118px 92px 136px"
       columnGap="14px"
       alignItems="center"
       h="100%"

@@ -1,9 +1,10 @@
 'use client';
 
 import { Box, Flex, Text, useToken } from '@chakra-ui/react';
-import { format } from 'date-fns';
 import { CartesianGrid, Line, LineChart as Chart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import type { LineReport } from '@/core/lines/line-report';
+import { useZone } from '../local-time';
+import { momentInWords } from '../moment';
 
 interface Point {
   at: number;
@@ -14,9 +15,10 @@ interface Point {
 /** Delay and loss of a line over the call. */
 export function LineChart({ history, atInWords }: { history: { atMs: number; report: LineReport }[]; atInWords?(atMs: number): string }) {
   const [lamp, ember, faint, hairline, surface] = useToken('colors', ['lamp', 'ember', 'faint', 'hairline', 'surface']);
+  const zone = useZone();
   if (history.length < 2) return null;
   const points = history.map(({ atMs, report }): Point => ({ at: atMs, delay: report.toDesk?.delayMs ?? null, loss: 100 * (report.toDesk?.lossShare ?? 0) }));
-  const words = atInWords ?? ((at: number) => format(new Date(at), 'HH:mm:ss'));
+  const words = atInWords ?? ((at: number) => momentInWords(at, zone, 'clock'));
   const worst = Math.max(...points.map(({ delay }) => delay ?? 0));
   return (
     <Box mt="14px" role="img" aria-label={`Delay and loss over time. Longest delay ${Math.round(worst)} ms, largest loss ${Math.max(...points.map(({ loss }) => loss)).toFixed(1)} percent.`}>

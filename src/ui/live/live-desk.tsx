@@ -10,6 +10,7 @@ import { LaneHead } from './lane-head';
 import { laneLayout } from './lane-layout';
 import { LaneRow } from './lane-row';
 import { MarksStrip } from './marks-strip';
+import { OutletsStrip } from './outlets-strip';
 import { PadsPanel } from './pads-panel';
 import { PhonesPanel } from './phones-panel';
 import { TalkPanel } from './talk-panel';
@@ -26,6 +27,7 @@ export function LiveDesk() {
         <MarksStrip />
         <PadsPanel />
         <PhonesPanel />
+        <OutletsStrip />
       </Flex>
     </Grid>
   );

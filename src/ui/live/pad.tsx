@@ -64,7 +64,7 @@ export function Pad({ pad, disabled, small }: { pad: DeskPad; disabled: boolean;
         <Flex position="relative" justify="space-between" align="center" fontSize="12.5px" color="soft" minH="22px">
           <Flex as="span" align="center" gap="4px">
             <span ref={left}>{formatDuration(length / RATE)}</span>
-            {pad.mode === 'loop' && <Repeat size={11} aria-label="goes round" />}
+            {pad.mode === 'loop' && <Repeat size={11} aria-label="loops" />}
             {pad.mode === 'hold' && !small && 'hold'}
           </Flex>
           {pad.key !== '' && <KeyCap>{pad.key.toUpperCase()}</KeyCap>}

@@ -84,7 +84,7 @@ function NowPlaying() {
         {pad.name}
       </Text>
       <ControlButton h="30px" px="9px" title="Under the talk, held there, and out. Once more: out now." aria-label="From theme to talk" onClick={() => desk.pads.underTalk()}>
-        To talk <KeyCap>{key.toUpperCase()}</KeyCap>
+        Under the talk <KeyCap>{key.toUpperCase()}</KeyCap>
       </ControlButton>
     </Flex>
   );

@@ -12,6 +12,7 @@ import { useDesk, useDeskState } from '../shell/desk-context';
 import type { DeskState, OpenTake } from '@/live/desk/desk-state';
 import { lineNotices } from './line-notices';
 import type { Notice } from './notice';
+import { outletNotices } from './outlet-notices';
 
 /** What needs the host, in words, with the action that mends it. Empty when all is well. */
 export function WatchPanel() {
@@ -69,17 +70,17 @@ function unrecordedInWords({ recording, seats, call }: DeskState): string {
 
 function useNotices(): Notice[] {
   const desk = useDesk();
-  const { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, unrecorded } = useDeskState(
+  const { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, plugged, unrecorded } = useDeskState(
     useShallow((state: DeskState) => {
-      const { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines } = state;
-      return { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, unrecorded: unrecordedInWords(state) };
+      const { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, plugged } = state;
+      return { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, plugged, unrecorded: unrecordedInWords(state) };
     }),
   );
   const notices: Notice[] = troubles.map((words, place) => ({
     key: `trouble-${place}-${words}`,
     urgent: true,
     words,
-    action: { label: 'Put away', run: () => desk.dismissTrouble(place) },
+    action: { label: 'Dismiss', run: () => desk.dismissTrouble(place) },
   }));
   if (call === 'blocked') {
     notices.push({
@@ -98,7 +99,7 @@ function useNotices(): Notice[] {
     });
   }
   if (unrecorded !== '') notices.push({ key: 'unrecorded', urgent: true, words: `${unrecorded} on no track of this take. Stop recording and begin another take to have everybody on it.` });
-  notices.push(...lineNotices(desk, seats, lines, plan));
+  notices.push(...lineNotices(desk, seats, lines, plan), ...outletNotices(desk, plan, plugged));
   if (share?.phase === 'held' && share.loop) {
     const { delayMs, gainDb } = share.loop;
     notices.push({

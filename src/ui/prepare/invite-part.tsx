@@ -7,7 +7,7 @@ import { sendJson } from '@/live/api';
 import { ControlButton } from '../shell/control-button';
 import { CopyText } from '../shell/copy-text';
 import { useDesk, useDeskState } from '../shell/desk-context';
-import { LocalTime } from '../takes/local-time';
+import { LocalTime } from '../local-time';
 import { invitationAddress, makeLink, type Made } from './made-link';
 
 interface InvitePartProps {

@@ -1,41 +1,22 @@
 'use client';
 
 import { Flex, Grid } from '@chakra-ui/react';
-import type { HearingPlan } from '@/core/hearing/plan';
-import { AuditPanel } from '../hearing/audit-panel';
-import { InputsPanel } from '../devices/inputs-panel';
-import { MadeUpPanel } from '../devices/made-up-panel';
 import { MySoundPanel } from '../devices/my-sound-panel';
-import { OutletsPanel } from '../devices/outlets-panel';
-import { GroupsPanel } from './groups-panel';
-import { HabitsPanel } from './habits-panel';
-import { KeysPanel } from './keys-panel';
-import { NamedPlansPanel } from './named-plans-panel';
-import { OutsidePanel } from './outside-panel';
-import { RecordedPanel } from './recorded-panel';
+import { AuditPanel } from '../hearing/audit-panel';
 import { PeoplePanel } from './people-panel';
+import { StillToDo } from './still-to-do';
 
-/** Before the call: who is in it, what happens outside the desk, where the plan begins, and the keys. */
-export function PreparePage({ namedPlans, known }: { namedPlans: { name: string; plan: HearingPlan }[]; known: string[] }) {
+/** Before the call: my own sound, who is in it and how they come in, and what is still missing. */
+export function PreparePage({ known }: { known: string[] }) {
   return (
-    <Grid as="main" templateColumns="minmax(0, 1fr) minmax(0, 1fr) 312px" gap="12px" p="12px" flex="1" minH="0" overflowY="auto" alignContent="start">
-      <Flex direction="column" gap="10px">
+    <Grid as="main" templateColumns={{ base: 'minmax(0, 1fr) 264px', xl: 'minmax(0, 1fr) 312px' }} gap="12px" p="12px" flex="1" minH="0" overflowY="auto" alignContent="start">
+      <Flex direction="column" gap="10px" minW="0">
         <MySoundPanel />
         <PeoplePanel known={known} />
-        <InputsPanel />
-        <OutletsPanel />
-        <NamedPlansPanel kept={namedPlans} />
       </Flex>
       <Flex direction="column" gap="10px">
-        <MadeUpPanel />
-        <OutsidePanel />
-        <GroupsPanel />
-        <RecordedPanel />
-        <HabitsPanel />
-      </Flex>
-      <Flex direction="column" gap="10px">
+        <StillToDo />
         <AuditPanel />
-        <KeysPanel />
       </Flex>
     </Grid>
   );

@@ -25,7 +25,8 @@ export function ControlButton({ tone = 'plain', ...props }: ControlButtonProps) 
       borderRadius="control"
       {...TONES[tone]}
       _hover={{ borderColor: 'lamp' }}
-      _disabled={{ opacity: 0.55, cursor: 'not-allowed' }}
+      // Whatever its tone: what cannot be pressed carries no light.
+      _disabled={{ bg: 'raised', color: 'faint', borderColor: 'hairline', opacity: 1, cursor: 'not-allowed' }}
       {...props}
     />
   );

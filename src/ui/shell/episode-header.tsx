@@ -1,32 +1,31 @@
 'use client';
 
-import { Box, chakra, Flex, Heading } from '@chakra-ui/react';
+import { Box, chakra, Flex, Heading, IconButton } from '@chakra-ui/react';
+import { Keyboard, Settings2 } from 'lucide-react';
 import NextLink from 'next/link';
 import { usePathname } from 'next/navigation';
 import type { ReactNode } from 'react';
+import type { Room, RoomState } from '@/core/session/readiness';
+import { RoomLinks } from './room-links';
 import { ThemeSwitch } from './theme-switch';
 
 const Link = chakra(NextLink);
 
 interface EpisodeHeaderProps {
   episode: { id: string; number: number; title: string; show: string };
+  states?: Record<Room, RoomState>;
+  /** Opens the sheet of keys and actions. */
+  onSheet?(): void;
   children?: ReactNode;
 }
 
-/** The rooms of an episode, in the order of the work. */
-const ROOMS = [
-  { name: 'Prepare', path: 'prepare' },
-  { name: 'Sounds', path: 'sounds' },
-  { name: 'Hearing', path: 'hearing' },
-  { name: 'Live', path: 'live' },
-  { name: 'Takes', path: 'takes' },
-] as const;
-
-export function EpisodeHeader({ episode, children }: EpisodeHeaderProps) {
-  const here = usePathname();
+/** The bar over every room of an episode: the way through the work, the call and the recording lamp. */
+export function EpisodeHeader({ episode, states, onSheet, children }: EpisodeHeaderProps) {
+  const settings = `/episodes/${episode.id}/settings`;
+  const isAtSettings = usePathname() === settings;
   return (
-    <Flex as="header" align="center" gap={{ base: '2', xl: '4' }} px={{ base: '12px', xl: '20px' }} h="66px" borderBottomWidth="1px" borderColor="hairline">
-      <Box minW="118px" flex="0 1 auto">
+    <Flex as="header" align="center" gap={{ base: '2', xl: '3' }} px={{ base: '12px', xl: '20px' }} h="66px" borderBottomWidth="1px" borderColor="hairline">
+      <Box minW="106px" flex="0 1 auto">
         <Heading as="h1" fontFamily="heading" fontSize="19px" fontWeight="700" lineHeight="1.25" truncate>
           {episode.title}
         </Heading>
@@ -34,30 +33,17 @@ export function EpisodeHeader({ episode, children }: EpisodeHeaderProps) {
           {episode.show} · episode {episode.number}
         </Link>
       </Box>
-      <Flex as="nav" aria-label="Episode" gap={{ base: '0', xl: '1' }} flex="none">
-        {ROOMS.map(({ name, path }) => {
-          const address = `/episodes/${episode.id}/${path}`;
-          const isHere = here.startsWith(address);
-          return (
-            <Link
-              key={path}
-              href={address}
-              aria-current={isHere ? 'page' : undefined}
-              px={{ base: '8px', xl: '11px' }}
-              py="7px"
-              fontSize="15px"
-              borderRadius="full"
-              color={isHere ? 'text' : 'soft'}
-              bg={isHere ? 'raised' : 'transparent'}
-              _hover={{ color: 'text' }}
-            >
-              {name}
-            </Link>
-          );
-        })}
-      </Flex>
-      <Flex align="center" gap={{ base: '2', xl: '3' }} ml="auto" minW="0">
+      <RoomLinks episode={episode.id} states={states} />
+      <Flex align="center" gap="2" ml="auto" minW="0">
         {children}
+        {onSheet && (
+          <IconButton aria-label="Keys and actions" title="Keys and actions (?)" size="sm" variant="ghost" color="soft" minW="34px" _hover={{ bg: 'raised' }} onClick={onSheet}>
+            <Keyboard size={18} />
+          </IconButton>
+        )}
+        <Link href={settings} aria-label="Show settings" aria-current={isAtSettings ? 'page' : undefined} title="Show settings" display="grid" placeItems="center" boxSize="34px" flex="none" borderRadius="control" color={isAtSettings ? 'text' : 'soft'} bg={isAtSettings ? 'raised' : 'transparent'} _hover={{ color: 'text' }}>
+          <Settings2 size={18} aria-hidden />
+        </Link>
         <ThemeSwitch />
       </Flex>
     </Flex>

@@ -1,35 +1,52 @@
 'use client';
 
 import { Flex } from '@chakra-ui/react';
-import { useSyncExternalStore, type ReactNode } from 'react';
+import { useState, useSyncExternalStore, type ReactNode } from 'react';
 import type { DeskData } from '@/core/session/desk-data';
+import { roomStates } from '@/core/session/readiness';
 import { deskOf } from '@/live/desk/desk-registry';
-import { AuditState } from './audit-state';
+import { ZoneProvider } from '../local-time';
+import { ActionsSheet } from './actions-sheet';
 import { CallButton } from './call-button';
 import { DeskProvider } from './desk-context';
 import { DeskKeys } from './desk-keys';
 import { EpisodeHeader } from './episode-header';
 import { useDeskState } from './desk-context';
+import { NextStep } from './next-step';
 import { RecordingBlock } from './recording-block';
 import { SignInAgain } from './sign-in-again';
 import { WatchBanner } from './watch-banner';
+import { useWorkFacts } from './work-facts';
 
 const never = () => () => undefined;
 
 /** What is in the frame: worked by the desk, only looked at by other windows. */
-function Room({ children }: { children: ReactNode }) {
+function Room({ onSheet, children }: { onSheet(): void; children: ReactNode }) {
   const watching = useDeskState((state) => state.place === 'watching');
   const worked = useDeskState((state) => state.place === 'desk');
   return (
     <Flex direction="column" flex="1" minH="0" inert={!worked} opacity={watching ? 0.8 : 1}>
-      {worked && <DeskKeys />}
+      {worked && <DeskKeys onSheet={onSheet} />}
       {children}
     </Flex>
   );
 }
 
+/** The header with what the desk knows. */
+function DeskHeader({ data, onSheet }: { data: DeskData; onSheet(): void }) {
+  const facts = useWorkFacts();
+  return (
+    <EpisodeHeader episode={data.episode} states={roomStates(facts)} onSheet={onSheet}>
+      <NextStep facts={facts} />
+      <CallButton />
+      <RecordingBlock />
+    </EpisodeHeader>
+  );
+}
+
 /** The frame of all rooms of an episode: header, call and recording lamp, with the desk behind them. */
 export function EpisodeShell({ data, children }: { data: DeskData; children: ReactNode }) {
+  const [sheet, setSheet] = useState(false);
   // The desk exists only in a browser; the server draws the frame without it.
   const inBrowser = useSyncExternalStore(
     never,
@@ -37,21 +54,20 @@ export function EpisodeShell({ data, children }: { data: DeskData; children: Rea
     () => false,
   );
   return (
-    <Flex direction="column" h="100dvh" minH="640px">
-      {inBrowser ? (
-        <DeskProvider value={deskOf(data)}>
-          <EpisodeHeader episode={data.episode}>
-            <AuditState />
-            <CallButton />
-            <RecordingBlock />
-          </EpisodeHeader>
-          <SignInAgain />
-          <WatchBanner />
-          <Room>{children}</Room>
-        </DeskProvider>
-      ) : (
-        <EpisodeHeader episode={data.episode} />
-      )}
-    </Flex>
+    <ZoneProvider value={data.episode.timeZone}>
+      <Flex direction="column" h="100dvh" minH="640px">
+        {inBrowser ? (
+          <DeskProvider value={deskOf(data)}>
+            <DeskHeader data={data} onSheet={() => setSheet(true)} />
+            <SignInAgain />
+            <WatchBanner />
+            <Room onSheet={() => setSheet(true)}>{children}</Room>
+            {sheet && <ActionsSheet onClose={() => setSheet(false)} />}
+          </DeskProvider>
+        ) : (
+          <EpisodeHeader episode={data.episode} />
+        )}
+      </Flex>
+    </ZoneProvider>
   );
 }

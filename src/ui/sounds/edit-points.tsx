@@ -76,7 +76,7 @@ export function EditPoints({ edit, lengthSamples, onMove, onChange }: EditPoints
       ) : (
         <ControlButton onClick={() => onChange({ ...edit, loop: { from: edit.inSample, to: edit.outSample } })}>Set loop points</ControlButton>
       )}
-      <ControlButton onClick={() => onChange(wholeSound(lengthSamples))}>Everything as it came</ControlButton>
+      <ControlButton onClick={() => onChange(wholeSound(lengthSamples))}>Undo all edits</ControlButton>
     </Flex>
   );
 }

@@ -1,7 +1,8 @@
 'use client';
 
-import { Box, Flex, NativeSelect, Text } from '@chakra-ui/react';
+import { Box, chakra, Flex, NativeSelect, Text } from '@chakra-ui/react';
 import { Music, Pencil, Plus } from 'lucide-react';
+import NextLink from 'next/link';
 import { useState } from 'react';
 import type { LibrarySound } from '@/core/sounds/library-sound';
 import { KIND_WORDS, levellingGainDb, SOUND_KINDS, type SoundKind } from '@/core/sounds/sound-kind';
@@ -15,6 +16,7 @@ import { withPad } from './board-moves';
 import { SoundImport } from './sound-import';
 
 const RATE = 48000;
+const Link = chakra(NextLink);
 
 interface LibraryPanelProps {
   sounds: LibrarySound[];
@@ -43,11 +45,42 @@ export function LibraryPanel({ sounds, onSounds, onChange, onEdit }: LibraryPane
           onTrouble={setTrouble}
         />
       ))}
+      {sounds.length > 0 && <LevelAll sounds={sounds} onChange={onChange} />}
       <SoundImport onImported={(sound) => onSounds((all) => [...all, sound].sort((a, b) => a.name.localeCompare(b.name)))} />
       <Text role="alert" fontSize="13px" color="ember" mt="4px">
         {trouble}
       </Text>
     </Panel>
+  );
+}
+
+/** Brings every sound to the level of its kind, where the levels of the show were changed. */
+function LevelAll({ sounds, onChange }: Pick<LibraryPanelProps, 'sounds' | 'onChange'>) {
+  const desk = useDesk();
+  const settings = useDeskState((state) => state.soundSettings);
+  const [said, setSaid] = useState('');
+  const levelAll = async (): Promise<void> => {
+    let changed = 0;
+    for (const sound of sounds) {
+      const gainDb = levelled(sound, sound.kind, settings);
+      if (Math.abs(gainDb - sound.gainDb) < 0.05) continue;
+      onChange(await sendJson<LibrarySound>('PUT', `/api/sounds/${sound.id}`, { gainDb }));
+      changed++;
+    }
+    setSaid(changed === 0 ? 'All are at their level already.' : `${changed} of ${sounds.length} were brought to their level.`);
+  };
+  return (
+    <Flex align="center" gap="10px" mt="8px" pt="8px" borderTopWidth="1px" borderColor="hairline" wrap="wrap">
+      <ControlButton h="28px" fontSize="13px" onClick={() => void levelAll().catch((error: Error) => setSaid(error.message))}>
+        Bring all to their level again
+      </ControlButton>
+      <Link href={`/episodes/${desk.data.episode.id}/settings`} fontSize="13px" color="soft" textDecoration="underline">
+        What the levels are
+      </Link>
+      <Text role="status" fontSize="13px" color="soft">
+        {said}
+      </Text>
+    </Flex>
   );
 }
 

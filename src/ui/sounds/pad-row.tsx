@@ -61,15 +61,15 @@ export function PadRow({ pad, onSaid }: { pad: DeskPad; onSaid(words: string): v
           h="26px"
           px="9px"
           fontSize="13px"
-          aria-label={`Take ${pad.name} off its pad`}
+          aria-label={`Remove the pad ${pad.name}`}
           onClick={() => void desk.pads.arrange((pads) => pads.filter(({ sound }) => sound !== pad.sound)).then(() => onSaid(''), (error: Error) => onSaid(error.message))}
         >
-          Off the pad
+          Remove
         </ControlButton>
       </Flex>
       <Flex align="center" gap="5px" mt="5px" pl="24px" wrap="wrap">
         <Choice label={`How ${pad.name} plays`} value={pad.mode} width="118px" options={PAD_MODES.map((mode) => [mode, MODE_WORDS[mode]])} onChange={(mode) => change({ mode: mode as PadMode })} />
-        <Choice label={`Pressing ${pad.name} again`} value={pad.again} width="112px" options={PRESS_AGAIN.map((again) => [again, `again: ${AGAIN_WORDS[again]}`])} onChange={(again) => change({ again: again as PressAgain })} />
+        <Choice label={`Pressing ${pad.name} again`} value={pad.again} width="112px" options={PRESS_AGAIN.map((again) => [again, AGAIN_WORDS[again]])} onChange={(again) => change({ again: again as PressAgain })} />
         <Choice label={`Player of ${pad.name}`} value={pad.player} width="80px" options={players.map(({ id, name }) => [id, name])} onChange={(player) => change({ player })} />
         <Input
           size="xs"

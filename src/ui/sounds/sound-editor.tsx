@@ -23,7 +23,7 @@ interface SoundEditorProps {
   onClose(): void;
 }
 
-/** What of a sound is played, how it begins, ends and goes round. The file itself is never altered. */
+/** What of a sound is played, how it begins, ends and loops. The file itself is never altered. */
 export function SoundEditor({ sound, onChange, onClose }: SoundEditorProps) {
   const [preview] = useState(() => new SoundPreview());
   const [channels, setChannels] = useState<Float32Array[] | null>(null);

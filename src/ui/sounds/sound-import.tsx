@@ -96,8 +96,8 @@ export function SoundImport({ onImported }: { onImported(sound: LibrarySound): v
           <Text role={trouble ? 'alert' : 'status'} flex="1" minW="0" color={trouble ? 'ember' : 'soft'}>
             {trouble ?? `${file}: ${Math.round(share * 100)} %`}
           </Text>
-          <ControlButton h="26px" px="9px" fontSize="12.5px" aria-label={trouble ? `Put away ${file}` : `Cancel ${file}`} onClick={() => (trouble ? change(abort, null) : abort.abort())}>
-            {trouble ? 'Put away' : 'Cancel'}
+          <ControlButton h="26px" px="9px" fontSize="12.5px" aria-label={trouble ? `Dismiss ${file}` : `Cancel ${file}`} onClick={() => (trouble ? change(abort, null) : abort.abort())}>
+            {trouble ? 'Dismiss' : 'Cancel'}
           </ControlButton>
         </Flex>
       ))}

@@ -6,9 +6,9 @@ import type { BoardPad } from '@/core/sounds/board';
 import type { LibrarySound } from '@/core/sounds/library-sound';
 import { useDesk } from '../shell/desk-context';
 import { BoardPanel } from './board-panel';
+import { DuckingPanel } from './ducking-panel';
 import { LibraryPanel } from './library-panel';
 import { MidiPanel } from './midi-panel';
-import { SettingsPanel } from './settings-panel';
 import { SoundEditor } from './sound-editor';
 
 interface SoundsPageProps {
@@ -31,7 +31,7 @@ export function SoundsPage({ sounds: given, boards }: SoundsPageProps) {
       <LibraryPanel sounds={sounds} onSounds={setSounds} onChange={replace} onEdit={setEditing} />
       <BoardPanel kept={boards} />
       <Flex direction="column" gap="10px">
-        <SettingsPanel sounds={sounds} onChange={replace} />
+        <DuckingPanel />
         <MidiPanel />
       </Flex>
       {edited && <SoundEditor sound={edited} onChange={replace} onClose={() => setEditing(null)} />}

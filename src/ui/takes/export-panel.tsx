@@ -29,9 +29,9 @@ export function ExportPanel({ take, tasks }: { take: TakeData; tasks: Tasks }) {
   });
   const hasProgram = take.tracks.some(({ kind }) => kind === 'program');
   return (
-    <Panel title="Take away">
+    <Panel title="Export">
       <Flex direction="column" gap="7px">
-        <Pick label="What to take away" value={wanted.what} options={Object.entries(WHAT)} onPick={(what) => change({ what: what as ExportParams['what'], tracks: [] })} />
+        <Pick label="What to export" value={wanted.what} options={Object.entries(WHAT)} onPick={(what) => change({ what: what as ExportParams['what'], tracks: [] })} />
         <Flex gap="7px">
           <Pick label="Kind of file" value={wanted.file} options={Object.entries(FILES)} onPick={(file) => change({ file: file as SoundFile, ...(file === 'opus' ? { rate: 48000 as const } : {}) })} />
           <Pick label="Sample rate" value={String(wanted.rate)} options={wanted.file === 'opus' ? [['48000', '48 kHz']] : [['48000', '48 kHz'], ['44100', '44.1 kHz']]} onPick={(rate) => change({ rate: Number(rate) as 48000 | 44100 })} />
@@ -54,7 +54,7 @@ export function ExportPanel({ take, tasks }: { take: TakeData; tasks: Tasks }) {
             />
           ))}
         <ControlButton tone="lamp" onClick={() => tasks.ask({ kind: 'export', params: wanted })}>
-          Make the file
+          Export
         </ControlButton>
       </Flex>
       {tasks.trouble && (
@@ -62,7 +62,7 @@ export function ExportPanel({ take, tasks }: { take: TakeData; tasks: Tasks }) {
           {tasks.trouble}
         </Text>
       )}
-      <Flex as="ul" aria-label="Files that were made" direction="column" gap="7px" listStyleType="none" mt={made.length > 0 ? '10px' : '0'}>
+      <Flex as="ul" aria-label="Exported files" direction="column" gap="7px" listStyleType="none" mt={made.length > 0 ? '10px' : '0'}>
         {made.map((task) => (
           <MadeFile key={task.id} take={take} task={task} tasks={tasks} />
         ))}

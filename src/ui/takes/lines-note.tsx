@@ -16,7 +16,7 @@ interface Kept {
 
 const SAMPLES_PER_MS = 48;
 
-/** How the lines were while the take was recorded, as measured then. */
+/** The quality of the lines while the take was recorded, as measured then. */
 export function LinesNote({ take }: { take: TakeData }) {
   const [kept, setKept] = useState<Kept[] | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -26,7 +26,7 @@ export function LinesNote({ take }: { take: TakeData }) {
   const seats = [...new Set((kept ?? []).map(({ seat }) => seat))];
   return (
     <Box as="details" fontSize="14px" color="soft" onToggle={(event) => load((event.currentTarget as unknown as HTMLDetailsElement).open)}>
-      <summary>How the lines were</summary>
+      <summary>Quality of the lines</summary>
       {kept?.length === 0 && <Text mt="4px">No link was connected while this take was recorded.</Text>}
       {seats.map((seat) => (
         <Box key={seat} as="section" aria-label={`Line of ${seat}`} mt="8px" maxW="720px">

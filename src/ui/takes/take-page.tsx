@@ -19,7 +19,7 @@ import { ChecksPanel } from './checks-panel';
 import { ExportPanel } from './export-panel';
 import { HomePanel } from './home-panel';
 import { LinesNote } from './lines-note';
-import { LocalTime } from './local-time';
+import { LocalTime } from '../local-time';
 import { MarkersNote } from './markers-note';
 import { PlaysNote } from './plays-note';
 import { TakeWords } from './take-words';

@@ -1,7 +1,6 @@
 import type { Metadata } from 'next';
 import { database } from '@/server/database';
 import { pageId, requirePage } from '@/server/page-params';
-import { listNamedPlans } from '@/server/plans/queries';
 import { knownPeople } from '@/server/seats/queries';
 import { PreparePage } from '@/ui/prepare/prepare-page';
 
@@ -9,6 +8,6 @@ export const metadata: Metadata = { title: 'Prepare' };
 
 export default async function Prepare({ params }: { params: Promise<{ episode: string }> }) {
   const episode = pageId((await params).episode);
-  const { show } = await requirePage('watch', { episode });
-  return <PreparePage namedPlans={await listNamedPlans(database(), show)} known={await knownPeople(database(), episode)} />;
+  await requirePage('watch', { episode });
+  return <PreparePage known={await knownPeople(database(), episode)} />;
 }

@@ -1,13 +1,14 @@
 'use client';
 
-import { Box, Flex, NativeSelect, Text } from '@chakra-ui/react';
-import { Users } from 'lucide-react';
-import { useState } from 'react';
+import { Flex, NativeSelect, Text } from '@chakra-ui/react';
+import { useCallback, useEffect, useState } from 'react';
 import { SHOW_ROLES, type ShowRole } from '@/core/access/rights';
 import { getJson, sendJson } from '@/live/api';
+import { LocalTime } from '../local-time';
 import { ControlButton } from '../shell/control-button';
 import { CopyText } from '../shell/copy-text';
-import type { OwnShow } from './new-episode';
+import { Panel } from '../shell/panel';
+import { useShowSettings } from './show-settings';
 
 interface ColleagueLink {
   id: string;
@@ -31,28 +32,26 @@ const ROLE_WORDS: Record<ShowRole, string> = {
 };
 
 /** Who works on a show; only its owners see this. */
-export function Members({ show, me }: { show: OwnShow; me: string }) {
-  const [members, setMembers] = useState<Member[] | null>(null);
+export function MembersPanel() {
+  const { show, me } = useShowSettings();
+  const [members, setMembers] = useState<Member[]>([]);
   const [links, setLinks] = useState<ColleagueLink[]>([]);
   const [role, setRole] = useState<ShowRole>('producer');
   const [link, setLink] = useState<string | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const address = `/api/shows/${show.id}/members`;
   const tell = (error: Error) => setTrouble(error.message);
-  const load = () =>
-    getJson<{ members: Member[]; links: ColleagueLink[] }>(address).then((there) => {
-      setMembers(there.members);
-      setLinks(there.links);
-    }, tell);
-  if (members === null) {
-    return (
-      <ControlButton onClick={() => void load()}>
-        <Users size={16} /> Who works on {show.name}
-      </ControlButton>
-    );
-  }
+  const load = useCallback(
+    () =>
+      getJson<{ members: Member[]; links: ColleagueLink[] }>(address).then((there) => {
+        setMembers(there.members);
+        setLinks(there.links);
+      }, (error: Error) => setTrouble(error.message)),
+    [address],
+  );
+  useEffect(() => void load(), [load]);
   return (
-    <Box as="section" aria-label={`Who works on ${show.name}`} w="100%" bg="surface" borderWidth="1px" borderColor="hairline" borderRadius="lane" p="16px 22px">
+    <Panel title={`Who works on ${show.name}`}>
       {members.map((member) => (
         <Flex key={member.id} py="6px" gap="12px" align="center">
           <Text flex="1">
@@ -66,7 +65,7 @@ export function Members({ show, me }: { show: OwnShow; me: string }) {
           </Text>
           {member.id !== me && (
             <ControlButton h="30px" fontSize="13px" onClick={() => void sendJson('DELETE', `${address}/${member.id}`).then(load, tell)}>
-              Take {member.name} off
+              Remove {member.name}
             </ControlButton>
           )}
         </Flex>
@@ -74,7 +73,7 @@ export function Members({ show, me }: { show: OwnShow; me: string }) {
       {links.map(({ id, role: linkRole, madeBy, expiresAt }) => (
         <Flex key={id} py="6px" gap="12px" align="center">
           <Text flex="1" color="soft" fontSize="14px">
-            A link for one {linkRole}, not used yet{madeBy && `, made by ${madeBy}`}; it runs out on {new Date(expiresAt).toLocaleDateString(undefined, { day: 'numeric', month: 'long' })}
+            A link for one {linkRole}, not used yet{madeBy && `, made by ${madeBy}`}; it runs out on <LocalTime at={expiresAt} style="day" />
           </Text>
           <ControlButton h="30px" fontSize="13px" onClick={() => void sendJson('DELETE', `/api/shows/${show.id}/links/${id}`).then(load, tell)}>
             Revoke
@@ -82,7 +81,7 @@ export function Members({ show, me }: { show: OwnShow; me: string }) {
         </Flex>
       ))}
       <Flex gap="10px" mt="10px" align="center" wrap="wrap">
-        <NativeSelect.Root w="340px">
+        <NativeSelect.Root size="sm" w="100%">
           <NativeSelect.Field aria-label="Role of a new colleague" value={role} onChange={(event) => setRole(event.target.value as ShowRole)} bg="ground" borderColor="hairline">
             {SHOW_ROLES.map((one) => (
               <option key={one} value={one}>
@@ -98,6 +97,6 @@ export function Members({ show, me }: { show: OwnShow; me: string }) {
       <Text role="alert" color="ember">
         {trouble}
       </Text>
-    </Box>
+    </Panel>
   );
 }

@@ -5,85 +5,15 @@ import { useState } from 'react';
 import { setDucking } from '@/core/hearing/edit';
 import { duckingOf, type Ducking } from '@/core/hearing/ducking';
 import { soundsOf } from '@/core/hearing/ids';
-import type { LibrarySound } from '@/core/sounds/library-sound';
-import { KIND_WORDS, SOUND_KINDS } from '@/core/sounds/sound-kind';
-import type { SoundSettings } from '@/core/sounds/sound-settings';
-import { sendJson } from '@/live/api';
-import { formatDb } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { LevelSlider } from '../shell/level-slider';
 import { Panel } from '../shell/panel';
-import { levelled } from './library-panel';
 
 const signed = (value: number) => String(value).replace('-', '−');
 
-interface SettingsPanelProps {
-  sounds: LibrarySound[];
-  onChange(sound: LibrarySound): void;
-}
-
-/** How the show's sounds behave: their levels, how long fades take, and how beds go under the voices. */
-export function SettingsPanel({ sounds, onChange }: SettingsPanelProps) {
-  const desk = useDesk();
-  const settings = useDeskState((state) => state.soundSettings);
-  const [said, setSaid] = useState('');
-  const set = (change: Partial<SoundSettings>) => desk.store.setState({ soundSettings: { ...settings, ...change } });
-  const keep = () => void desk.settings.setSounds(desk.store.getState().soundSettings).then(() => setSaid(''), (error: Error) => setSaid(error.message));
-  const levelAll = async () => {
-    let changed = 0;
-    for (const sound of sounds) {
-      const gainDb = levelled(sound, sound.kind, settings);
-      if (Math.abs(gainDb - sound.gainDb) < 0.05) continue;
-      onChange(await sendJson<LibrarySound>('PUT', `/api/sounds/${sound.id}`, { gainDb }));
-      changed++;
-    }
-    setSaid(changed === 0 ? 'All are at their level already.' : `${changed} of ${sounds.length} were brought to their level.`);
-  };
-  const talk = settings.underTalk;
-  return (
-    <>
-      <Panel title="Levels of this show" aside="LUFS">
-        {SOUND_KINDS.map((kind) => (
-          <Row
-            key={kind}
-            label={`Level of each ${kind}`}
-            words={KIND_WORDS[kind]}
-            shown={signed(settings.levels[kind])}
-            value={settings.levels[kind]}
-            min={-40}
-            max={-12}
-            unit=" LUFS"
-            onChange={(level) => set({ levels: { ...settings.levels, [kind]: level } })}
-            onChangeEnd={keep}
-          />
-        ))}
-        <Row label="Ceiling of all sounds" words="never above" shown={`${signed(settings.ceilingDbtp)} dBTP`} value={settings.ceilingDbtp} min={-9} max={0} unit=" dBTP" onChange={(ceilingDbtp) => set({ ceilingDbtp })} onChangeEnd={keep} />
-        <ControlButton h="28px" mt="6px" fontSize="13px" onClick={() => void levelAll().catch((error: Error) => setSaid(error.message))}>
-          Bring all to their level again
-        </ControlButton>
-        <Text role="status" fontSize="13px" color="soft" mt="6px" minH="18px">
-          {said}
-        </Text>
-      </Panel>
-      <Panel title="Fades" aside="seconds">
-        <Seconds label="A fade takes" value={settings.fadeSeconds} onChange={(fadeSeconds) => set({ fadeSeconds })} onChangeEnd={keep} />
-        <Seconds label="One of a group gives way in" value={settings.crossfadeSeconds} onChange={(crossfadeSeconds) => set({ crossfadeSeconds })} onChangeEnd={keep} />
-        <Text fontSize="13px" color="soft" mt="8px">
-          From theme to talk
-        </Text>
-        <Row label="Under the talk by" words="goes under by" shown={formatDb(talk.underDb)} value={talk.underDb} min={-30} max={-3} unit=" dB" onChange={(underDb) => set({ underTalk: { ...talk, underDb } })} onChangeEnd={keep} />
-        <Seconds label="goes there in" value={talk.underSeconds} onChange={(underSeconds) => set({ underTalk: { ...talk, underSeconds } })} onChangeEnd={keep} />
-        <Seconds label="stays for" value={talk.holdSeconds} max={40} onChange={(holdSeconds) => set({ underTalk: { ...talk, holdSeconds } })} onChangeEnd={keep} />
-        <Seconds label="goes out in" value={talk.outSeconds} onChange={(outSeconds) => set({ underTalk: { ...talk, outSeconds } })} onChangeEnd={keep} />
-      </Panel>
-      <DuckingPanel />
-    </>
-  );
-}
-
 /** Which player goes under whose voice, and how. */
-function DuckingPanel() {
+export function DuckingPanel() {
   const desk = useDesk();
   const plan = useDeskState((state) => state.plan);
   const speakers = plan.seats.filter(({ role }) => role !== 'producer');
@@ -142,7 +72,6 @@ interface RowProps {
   step?: number;
   unit: string;
   onChange(value: number): void;
-  onChangeEnd?(): void;
 }
 
 function Row({ words, shown, ...slider }: RowProps) {
@@ -159,8 +88,4 @@ function Row({ words, shown, ...slider }: RowProps) {
       </Text>
     </Flex>
   );
-}
-
-function Seconds({ label, value, max = 15, onChange, onChangeEnd }: Pick<RowProps, 'label' | 'value' | 'onChange' | 'onChangeEnd'> & { max?: number }) {
-  return <Row label={label} words={label} shown={`${value} s`} value={value} min={0.5} max={max} unit=" s" onChange={onChange} onChangeEnd={onChangeEnd} />;
 }

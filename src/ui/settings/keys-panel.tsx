@@ -3,24 +3,26 @@
 import { Flex, Text } from '@chakra-ui/react';
 import { useState } from 'react';
 import { DESK_ACTION_NAMES, DESK_ACTIONS, KEY_PATTERN, keyTakenBy, type DeskAction } from '@/core/session/desk-actions';
-import { useDesk, useDeskState } from '../shell/desk-context';
 import { KeyField } from '../shell/key-field';
 import { Panel } from '../shell/panel';
+import { useShowSettings } from './show-settings';
 
 /** The key of every move on air, each changeable; a key that is taken is refused, by name. */
 export function KeysPanel() {
-  const desk = useDesk();
-  const keys = useDeskState((state) => state.keys);
+  const { keys, pads, setKey, run } = useShowSettings();
   const [said, setSaid] = useState('');
   const choose = (action: DeskAction, key: string) => {
     if (!KEY_PATTERN.test(key)) return setSaid('Only keys that type a letter, a digit or a sign can be used.');
-    const taken = keyTakenBy(key, keys, desk.store.getState().pads, action);
+    const taken = keyTakenBy(key, keys, pads, action);
     if (taken) return setSaid(`${key.toUpperCase()} is taken: ${taken}.`);
     setSaid('');
-    void desk.settings.setKey(action, key);
+    run(setKey(action, key));
   };
   return (
-    <Panel title="Keys" aside="press one in its field">
+    <Panel title="Keys" aside="mine, in every show">
+      <Text fontSize="13px" color="soft" mb="4px">
+        Put the cursor in a field and press the key it should be.
+      </Text>
       {DESK_ACTION_NAMES.map((action) => (
         <Flex key={action} align="center" justify="space-between" gap="8px" py="3px">
           <Text fontSize="13.5px">{DESK_ACTIONS[action].words}</Text>

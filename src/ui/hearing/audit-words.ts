@@ -1,12 +1,5 @@
-'use client';
-
-import { Box, chakra, Text } from '@chakra-ui/react';
-import NextLink from 'next/link';
 import type { Audit, Evidence } from '@/core/hearing/audit/index';
 import { formatDb } from '../format';
-import { useDesk, useDeskState } from './desk-context';
-
-const Link = chakra(NextLink);
 
 /** `no loop by the plan`, `loop margin 21 dB, as noted`, `2 urgent things`: what is said, and what it rests on. */
 export function auditInWords(audit: Audit, accepted: Record<string, string>): string {
@@ -26,20 +19,4 @@ export function evidenceInWords({ noted, measured }: Evidence): string {
   if (noted + measured === 0) return 'This is known from the plan alone. Nothing outside the desk was noted or measured: loudspeakers in a guest’s room, or headphones that leak, would not show here.';
   const parts = [noted > 0 ? `${noted} noted` : '', measured > 0 ? `${measured} measured` : ''].filter(Boolean).join(' and ');
   return `This rests on the plan and on ${parts} ${noted + measured === 1 ? 'way' : 'ways'} sound takes outside the desk.`;
-}
-
-/** The audit's verdict in one line, leading to the grid. */
-export function AuditState() {
-  const desk = useDesk();
-  const audit = useDeskState((state) => state.audit);
-  const accepted = useDeskState((state) => state.plan.accepted);
-  const urgent = audit.findings.some(({ key, urgent: isUrgent }) => isUrgent && accepted[key] === undefined);
-  return (
-    <Link href={`/episodes/${desk.data.episode.id}/hearing`} display="flex" alignItems="center" gap="7px" fontSize="13px" title={evidenceInWords(audit.evidence)}>
-      <Box boxSize="9px" flex="none" borderRadius={urgent ? '2px' : 'full'} bg={urgent ? 'ember' : 'well'} aria-hidden />
-      <Text color={urgent ? 'ember' : 'well'} lineHeight="1.15" whiteSpace={{ base: 'normal', xl: 'nowrap' }} maxW={{ base: '76px', xl: 'none' }}>
-        {auditInWords(audit, accepted)}
-      </Text>
-    </Link>
-  );
 }

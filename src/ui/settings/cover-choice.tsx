@@ -3,13 +3,13 @@
 import { Box, chakra, Flex, Text } from '@chakra-ui/react';
 import { useEffect, useRef, useState } from 'react';
 import { ControlButton } from '../shell/control-button';
-import { useDesk } from '../shell/desk-context';
+import { useShowSettings } from './show-settings';
 
 const Picture = chakra('img');
 
 /** The picture that finished MP3 files carry. */
 export function CoverChoice() {
-  const address = `/api/shows/${useDesk().data.episode.showId}/cover`;
+  const address = `/api/shows/${useShowSettings().show.id}/cover`;
   const input = useRef<HTMLInputElement>(null);
   const [picture, setPicture] = useState<string | null>(null);
   const [trouble, setTrouble] = useState('');
@@ -42,7 +42,7 @@ export function CoverChoice() {
             {picture ? 'Another picture' : 'Choose a picture'}
           </ControlButton>
           {picture && (
-            <ControlButton h="30px" aria-label="Take the cover away" onClick={() => void change(null)}>
+            <ControlButton h="30px" aria-label="Remove the cover" onClick={() => void change(null)}>
               None
             </ControlButton>
           )}

@@ -6,6 +6,7 @@ import { declareCoupling, type Coupling, type CouplingFrom, type CouplingKind, t
 import { earsOf, returnOf, shareOf, voiceOf } from '@/core/hearing/ids';
 import { placeName } from '@/core/hearing/names';
 import { listenersOf, type HearingPlan } from '@/core/hearing/plan';
+import { LocalTime } from '../local-time';
 import { ControlButton } from '../shell/control-button';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { Panel } from '../shell/panel';
@@ -32,7 +33,7 @@ export function OutsidePanel() {
     <Panel title="Outside the desk" aside="what the audit should know">
       {plan.couplings.length === 0 && (
         <Text fontSize="14px" color="soft" mb="8px">
-          Nothing is noted. The audit then takes it that everybody wears headphones and nothing is fed back.
+          Nothing is noted. The audit then takes it that everybody wears headphones and that nothing is fed back.
         </Text>
       )}
       {plan.couplings.map((coupling) => (
@@ -50,7 +51,7 @@ export function OutsidePanel() {
           <NativeSelect.Indicator />
         </NativeSelect.Root>
         <ControlButton h="32px" disabled={choices.length === 0} onClick={add}>
-          Note it
+          Add
         </ControlButton>
       </Flex>
     </Panel>
@@ -70,7 +71,9 @@ function CouplingRow({ coupling, words }: { coupling: Coupling; words: string })
       <Flex gap="8px" align="center" mt="5px" fontSize="13px" color="soft">
         <NumberField label="Level in dB" value={coupling.gainDb} min={-100} max={40} onSet={(gainDb) => set({ gainDb })} /> dB after
         <NumberField label="Delay in ms" value={coupling.delayMs} min={0} max={10000} onSet={(delayMs) => set({ delayMs })} /> ms
-        <Text ml="4px">{howKnown(coupling)}</Text>
+        <Text ml="4px">
+          <HowKnown coupling={coupling} />
+        </Text>
         <ControlButton ml="auto" h="28px" onClick={() => desk.plan.apply([{ type: 'remove-coupling', id: coupling.id }])}>
           Remove
         </ControlButton>
@@ -79,10 +82,18 @@ function CouplingRow({ coupling, words }: { coupling: Coupling; words: string })
   );
 }
 
-function howKnown({ measured, by, at }: Coupling): string {
+function HowKnown({ coupling: { measured, by, at } }: { coupling: Coupling }) {
   if (!measured) return 'typical or typed';
-  const when = at ? `, ${new Date(at).toLocaleString(undefined, { dateStyle: 'short', timeStyle: 'short' })}` : '';
-  return `measured${by ? ` by ${by}` : ''}${when}`;
+  return (
+    <>
+      measured{by && ` by ${by}`}
+      {at && (
+        <>
+          , <LocalTime at={at} />
+        </>
+      )}
+    </>
+  );
 }
 
 interface NumberFieldProps {

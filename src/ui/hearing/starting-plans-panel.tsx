@@ -10,7 +10,7 @@ import { useDesk } from '../shell/desk-context';
 import { Panel } from '../shell/panel';
 
 /** Plans the show keeps as starting points. */
-export function NamedPlansPanel({ kept }: { kept: { name: string; plan: HearingPlan }[] }) {
+export function StartingPlansPanel({ kept }: { kept: { name: string; plan: HearingPlan }[] }) {
   const desk = useDesk();
   const [plans, setPlans] = useState(kept);
   const [name, setName] = useState('');
@@ -22,29 +22,29 @@ export function NamedPlansPanel({ kept }: { kept: { name: string; plan: HearingP
       await sendJson('PUT', `/api/shows/${desk.data.episode.showId}/plans`, { name: wanted, plan });
       setPlans([...plans.filter((one) => one.name !== wanted), { name: wanted, plan }]);
       setName('');
-      setSaid(`“${wanted}” is kept for this show.`);
+      setSaid(`“${wanted}” is saved for this show.`);
     } catch (error) {
-      setSaid(`It was not kept. ${(error as Error).message}`);
+      setSaid(`It was not saved. ${(error as Error).message}`);
     }
   };
   const begin = (chosen: { name: string; plan: HearingPlan }) => {
     desk.plan.change((plan) => startFrom(plan, chosen.plan));
-    setSaid(`The plan begins from “${chosen.name}” now. Undo in Hearing takes it back.`);
+    setSaid(`The plan is “${chosen.name}” now. Undo in the grid takes it back.`);
   };
   return (
-    <Panel title="Where the plan begins" aside={plans.length === 0 ? 'nothing kept yet' : undefined}>
+    <Panel title="Plans to start from" aside={plans.length === 0 ? 'none saved yet' : undefined}>
       {plans.map((one) => (
         <Flex key={one.name} align="center" justify="space-between" mb="6px">
           <Text fontSize="14px">{one.name}</Text>
-          <ControlButton h="28px" aria-label={`Begin from ${one.name}`} onClick={() => begin(one)}>
-            Begin from this
+          <ControlButton h="28px" aria-label={`Use the plan ${one.name}`} onClick={() => begin(one)}>
+            Use this plan
           </ControlButton>
         </Flex>
       ))}
       <Flex gap="7px">
         <Input size="sm" maxLength={60} aria-label="Name for this plan" placeholder="three guests, with music …" value={name} borderColor="hairline" onChange={(event) => setName(event.target.value)} />
         <ControlButton h="32px" disabled={name.trim() === ''} onClick={() => void keep()}>
-          Keep this plan
+          Save this plan
         </ControlButton>
       </Flex>
       <Text role="status" fontSize="13px" color="soft" mt="6px" minH="18px">

@@ -1,0 +1,65 @@
+'use client';
+
+import { Box, chakra, Flex, Text } from '@chakra-ui/react';
+import NextLink from 'next/link';
+import { usePathname } from 'next/navigation';
+import { ROOMS, type Room, type RoomState } from '@/core/session/readiness';
+
+const Link = chakra(NextLink);
+
+const NAMES: Record<Room, string> = { prepare: 'Prepare', sounds: 'Sounds', hearing: 'Hearing', live: 'Live', takes: 'Takes' };
+
+/** The room that is shown; null in one that is apart. */
+export function useRoomHere(): Room | null {
+  const part = usePathname().split('/')[3];
+  return ROOMS.find((room) => room === part) ?? null;
+}
+
+/** The rooms of an episode in the order of the work, each with its state. */
+export function RoomLinks({ episode, states }: { episode: string; states?: Record<Room, RoomState> }) {
+  const here = useRoomHere();
+  return (
+    <Flex as="nav" aria-label="Episode" gap={{ base: '0', xl: '1' }} flex="none">
+      {ROOMS.map((room) => {
+        const isHere = room === here;
+        const state = states?.[room];
+        return (
+          <Link
+            key={room}
+            href={`/episodes/${episode}/${room}`}
+            aria-current={isHere ? 'page' : undefined}
+            aria-label={NAMES[room]}
+            aria-description={state?.words}
+            title={state?.words}
+            display="flex"
+            alignItems="center"
+            gap="6px"
+            px={{ base: '8px', xl: '11px' }}
+            py="7px"
+            fontSize="15px"
+            borderRadius="full"
+            color={isHere ? 'text' : 'soft'}
+            bg={isHere ? 'raised' : 'transparent'}
+            _hover={{ color: 'text' }}
+          >
+            {state && <Mark state={state} />}
+            {NAMES[room]}
+          </Link>
+        );
+      })}
+    </Flex>
+  );
+}
+
+/** A full light where all is ready, a hollow one where nothing is yet, a number where something is to be done. */
+function Mark({ state: { state, count } }: { state: RoomState }) {
+  if (state === 'todo') {
+    return (
+      <Text as="span" aria-hidden minW="18px" h="18px" px="5px" borderRadius="full" bg="lampGround" color="lampCore" borderWidth="1px" borderColor="lamp" fontSize="12px" fontWeight="700" lineHeight="16px" textAlign="center">
+        {count}
+      </Text>
+    );
+  }
+  const colour = state === 'ready' ? 'well' : state === 'running' ? 'tide' : 'faint';
+  return <Box as="span" aria-hidden display={{ base: state === 'running' ? 'block' : 'none', xl: 'block' }} boxSize="8px" flex="none" borderRadius="full" borderWidth="2px" borderColor={colour} bg={state === 'empty' ? 'transparent' : colour} />;
+}
