@@ -58,12 +58,12 @@ describe('the rooms of an episode', () => {
 describe('the next useful thing', () => {
   const step = (facts: WorkFacts, here: Parameters<typeof nextStep>[1] = null) => nextStep(facts, here)?.words ?? null;
 
-  it('goes from guests to links, to what is unsafe, to the call, to the take', () => {
+  it('goes from guests to links, to what is unsafe, to recording, to the take', () => {
     expect(step(quiet)).toBe('Add your guests');
     expect(step(withSeat(runa))).toBe('Invite Runa');
     const ready = withSeat(runa, invited());
-    expect(step({ ...ready, urgent: 2 })).toBe('Look at 2 unsafe things');
-    expect(step(ready)).toBe('Start the call');
+    expect(step({ ...ready, urgent: 2 })).toBe('See 2 unsafe things');
+    expect(step(ready)).toBeNull();
     expect(step({ ...ready, call: 'running', lines: { Runa: 'waiting' } })).toBe('Bring Runa up');
     expect(step({ ...ready, call: 'running' })).toBe('Record');
     expect(step({ ...ready, call: 'running', recording: true, urgent: 2 })).toBe('Back to the desk');

@@ -110,6 +110,7 @@ function wanted(facts: WorkFacts): { room: Room; words: string } | null {
   if (lastTake !== null) return { room: 'takes', words: `Listen to take ${lastTake}` };
   const [first] = missingInPrepare(facts).filter(({ waits }) => !waits);
   if (first && call === 'off') return { room: 'prepare', words: first.short };
-  if (urgent > 0) return { room: 'hearing', words: urgent === 1 ? 'Look at what is unsafe' : `Look at ${urgent} unsafe things` };
-  return { room: 'live', words: call === 'running' ? 'Record' : 'Start the call' };
+  if (urgent > 0) return { room: 'hearing', words: urgent === 1 ? 'See what is unsafe' : `See ${urgent} unsafe things` };
+  // That the call can be started its own button says.
+  return call === 'running' ? { room: 'live', words: 'Record' } : null;
 }

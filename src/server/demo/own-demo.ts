@@ -34,5 +34,7 @@ export async function putDemoAway(db: Querier, show: string, withTakes: boolean)
   if (takes > 0 && !withTakes) {
     throw new HttpError(409, 'demo-has-takes', `${takes === 1 ? 'One take was' : `${takes} takes were`} recorded in the demo. Putting it away removes ${takes === 1 ? 'it' : 'them'} as well.`);
   }
+  // Seats hold on to their people.
+  await db.query('delete from episode where show_id = $1', [show]);
   await db.query('delete from show where id = $1', [show]);
 }

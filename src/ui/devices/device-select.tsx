@@ -58,7 +58,7 @@ interface ChannelSelectProps<Channels extends string> {
 /** Which channels of a device. */
 export function ChannelSelect<Channels extends string>({ label, words, value, onChange }: ChannelSelectProps<Channels>) {
   return (
-    <Box as="label" fontSize="13px" color="soft" flex="none" w="176px" display="block">
+    <Box as="label" fontSize="13px" color="soft" flex="none" w={{ base: '142px', xl: '176px' }} display="block">
       Channels
       <NativeSelect.Root size="sm" mt="3px">
         <NativeSelect.Field aria-label={label} bg="ground" borderColor="hairline" color="text" value={value} onChange={(event) => onChange(event.target.value as Channels)}>

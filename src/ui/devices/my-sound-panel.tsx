@@ -62,10 +62,14 @@ export function MySoundPanel() {
       <Grid templateColumns="repeat(2, minmax(0, 1fr))" columnGap="24px">
         <Box>
           <Flex gap="10px" align="end">
-            <DeviceSelect label="Microphone" kind="input" value={microphone?.device ?? ''} none={desk.data.seats.some(({ role, practice }) => role === 'host' && practice) ? 'what the browser offers, or the simulated voice' : 'what the browser offers'} onChange={(device) => chooseMicrophone(device, microphone?.channels ?? 'left')} />
+            <DeviceSelect label="Microphone" kind="input" value={microphone?.device ?? ''} none="what the browser offers" onChange={(device) => chooseMicrophone(device, microphone?.channels ?? 'left')} />
             <ChannelSelect label="Channels of my microphone" words={INPUT_CHANNEL_WORDS} value={microphone?.channels ?? 'left'} onChange={(channels) => microphone && chooseMicrophone(microphone.device, channels)} />
           </Flex>
-          <PeakMeter label="Level of my microphone" peak={trial.peak} idle={microphone ? 'not heard' : 'none chosen'} />
+          <Flex align="center" mt="2px" h="36px">
+            <Box flex="1">
+              <PeakMeter label="Level of my microphone" peak={trial.peak} idle={microphone ? 'not heard' : 'none chosen'} />
+            </Box>
+          </Flex>
           {trial.trouble && (
             <Text role="alert" fontSize="13px" color="ember">
               {trial.trouble}
@@ -77,7 +81,7 @@ export function MySoundPanel() {
             <DeviceSelect label="Phones" kind="output" value={phones?.device ?? ''} none="the output the system offers" onChange={(device) => choosePhones(device, phones?.channels ?? 'stereo')} />
             <ChannelSelect label="Channels of my phones" words={OUTPUT_CHANNEL_WORDS} value={phones?.channels ?? 'stereo'} onChange={(channels) => phones && choosePhones(phones.device, channels, phones.offsetMs)} />
           </Flex>
-          <Flex align="center" gap="12px" mt="2px">
+          <Flex align="center" gap="12px" mt="2px" h="36px">
             <Box flex="1">
               <PeakMeter label="Level of my phones" peak={() => (call === 'running' ? desk.devices.outletPeak(PHONES_OUTLET) : null)} idle="no call runs" />
             </Box>

@@ -36,8 +36,8 @@ export function OutletsPanel() {
       {own.map((choice) => (
         <OutletRow key={choice.id} view={outlets[choice.id]} choice={choice} mix={mixTitle(plan, choice.listener)} onSaid={setSaid} />
       ))}
-      <Flex gap="8px" align="end" mt="6px">
-        <Box as="label" fontSize="13px" color="soft" flex="1">
+      <Flex gap="8px" align="end" mt="6px" wrap="wrap">
+        <Box as="label" fontSize="13px" color="soft" flex="1" minW="130px">
           Mix
           <NativeSelect.Root size="sm" mt="3px">
             <NativeSelect.Field aria-label="Mix of the new outlet" bg="ground" borderColor="hairline" color="text" value={mix} onChange={(event) => setMix(event.target.value as ListenerId)}>
@@ -50,7 +50,9 @@ export function OutletsPanel() {
             <NativeSelect.Indicator />
           </NativeSelect.Root>
         </Box>
-        <DeviceSelect label="leaves by" kind="output" value={device} none="choose an output" onChange={setDevice} />
+        <Box flex="2" minW="210px">
+          <DeviceSelect label="leaves by" kind="output" value={device} none="choose an output" onChange={setDevice} />
+        </Box>
         <ControlButton h="32px" disabled={device === ''} onClick={add}>
           Add the outlet
         </ControlButton>

@@ -80,9 +80,9 @@ function ShowPart({ show, episodes }: { show: OwnShow; episodes: ListedEpisode[]
         <Heading as="h2" fontFamily="heading" fontSize="19px" mr="auto">
           {show.name}
         </Heading>
-        {show.demo && show.role === 'owner' && <PutDemoAway show={show.id} name={show.name} />}
         {mayWork && <RowLink href={`/shows/${show.id}/settings`} label={`Settings of ${show.name}`}>Show settings</RowLink>}
         {mayWork && <NewEpisode show={show} nextNumber={1 + Math.max(0, ...episodes.map(({ number }) => number))} first={episodes.length === 0} />}
+        {show.demo && show.role === 'owner' && <PutDemoAway show={show.id} name={show.name} />}
       </Flex>
       {episodes.map((episode) => (
         <EpisodeRow key={episode.id} episode={episode} />
@@ -154,8 +154,10 @@ function RowLink({ href, label, lit = false, children }: { href: string; label?:
     <Link
       href={href}
       aria-label={label}
+      display="inline-flex"
+      alignItems="center"
+      h="34px"
       px="14px"
-      py="6px"
       fontWeight="600"
       fontSize="14px"
       borderWidth="1px"

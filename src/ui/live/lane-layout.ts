@@ -19,7 +19,7 @@ export interface LaneRoom {
   listeners: number;
 }
 
-const CARD = { height: 92, gap: 8, lamp: 32, rest: 34 + 152 + 96 + 118 + 92 + 136 + 70 };
+const CARD = { height: 92, gap: 8, lamp: 32, rest: 34 + 152 + 88 + 130 + 92 + 136 + 70 };
 /** Names over the lamps, written aslant. */
 export const HEAD = 66;
 const ROW = { least: 30, most: 50 };

@@ -18,7 +18,7 @@ export function Lane({ source, slot }: { source: Source; slot: number }) {
     <Grid
       as="article"
       aria-label={source.name}
-      templateColumns="152px minmax(96px, 1fr) auto 118px 92px 136px"
+      templateColumns="152px minmax(88px, 1fr) auto 130px 92px 136px"
       columnGap="14px"
       alignItems="center"
       h="100%"

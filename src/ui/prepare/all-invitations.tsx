@@ -19,7 +19,7 @@ export function AllInvitations({ made }: { made: Record<string, Made | null> }) 
   const { show, title } = desk.data.episode;
   const text = invitationsInWords(show, title, invited);
   return (
-    <ControlButton mt="10px" tone="lamp" onClick={() => void navigator.clipboard.writeText(text).then(() => setCopied(text), () => setCopied(''))}>
+    <ControlButton h="30px" tone="lamp" onClick={() => void navigator.clipboard.writeText(text).then(() => setCopied(text), () => setCopied(''))}>
       {copied === text ? <Check size={16} /> : <Copy size={16} />} {copied === text ? `Copied ${invited.length} invitations` : 'Copy all invitations'}
     </ControlButton>
   );

@@ -1,6 +1,6 @@
 'use client';
 
-import { Box, Checkbox, Flex, NativeSelect, Text } from '@chakra-ui/react';
+import { Checkbox, Flex, NativeSelect, Text } from '@chakra-ui/react';
 import type { LineSettings } from '@/core/lines/line-settings';
 import type { DeskSeat } from '@/core/session/desk-data';
 
@@ -10,20 +10,15 @@ const RETURN_KBPS = [32, 64, 128, 192, 256];
 /** How a link's sound is coded each way. */
 export function LineCoding({ seat, settings, onChange }: { seat: DeskSeat; settings: LineSettings; onChange(settings: LineSettings): void }) {
   return (
-    <Box as="details" mt="8px" fontSize="13px" color="soft">
-      <Box as="summary" cursor="pointer">
-        Coding: voice {settings.voiceKbps}, return {settings.returnKbps} kbit/s{settings.stereoReturn ? ', stereo' : ''}
-      </Box>
-      <Flex gap="14px" mt="8px" align="center" wrap="wrap">
+    <Flex gap="8px 14px" mt="10px" fontSize="13px" color="soft" align="center" wrap="wrap">
       <Rate words="voice in" label={`Bitrate of ${seat.name}’s voice`} value={settings.voiceKbps} choices={VOICE_KBPS} onChange={(voiceKbps) => onChange({ ...settings, voiceKbps })} />
       <Rate words="return out" label={`Bitrate of ${seat.name}’s return`} value={settings.returnKbps} choices={RETURN_KBPS} onChange={(returnKbps) => onChange({ ...settings, returnKbps })} />
       <Checkbox.Root size="sm" title="On air it changes when the line next connects." checked={settings.stereoReturn} onCheckedChange={({ checked }) => onChange({ ...settings, stereoReturn: checked === true })}>
         <Checkbox.HiddenInput />
         <Checkbox.Control borderColor="faint" />
         <Checkbox.Label fontWeight="400">stereo return</Checkbox.Label>
-        </Checkbox.Root>
-      </Flex>
-    </Box>
+      </Checkbox.Root>
+    </Flex>
   );
 }
 

@@ -9,7 +9,6 @@ import { useDeskState } from '../shell/desk-context';
 import { Panel } from '../shell/panel';
 import { useWorkFacts } from '../shell/work-facts';
 import { NewPairLine } from '../devices/new-pair-line';
-import { counted } from '../plural';
 import { AllInvitations } from './all-invitations';
 import type { Made } from './made-link';
 import { NewPeople } from './new-people';
@@ -25,10 +24,9 @@ export function PeoplePanel({ known }: { known: string[] }) {
   return (
     <Panel
       title="People"
-      aside={counted(seats.length, 'person', 'people')}
       action={
-        <Flex gap="8px" ml="auto" wrap="wrap">
-          <AllInvitations made={made} />
+        <Flex gap="8px" ml="auto" wrap="wrap" justify="flex-end">
+          {adding === null && <AllInvitations made={made} />}
           <ControlButton h="30px" aria-expanded={adding === 'link'} onClick={() => setAdding('link')}>
             <UserPlus size={15} /> Add somebody
           </ControlButton>
@@ -40,7 +38,7 @@ export function PeoplePanel({ known }: { known: string[] }) {
     >
       {adding === 'link' && <NewPeople known={known} onMade={keep} onDone={() => setAdding(null)} />}
       {adding === 'pair' && <NewPairLine onDone={() => setAdding(null)} />}
-      <Grid templateColumns="repeat(auto-fill, minmax(272px, 1fr))" gap="10px" mt="4px" alignItems="start">
+      <Grid templateColumns="repeat(auto-fill, minmax(272px, 1fr))" gap="10px" mt={adding === null ? '4px' : '12px'}>
         {seats.map((seat) => (
           <PersonCard key={seat.id} seat={seat} missing={missingOf(facts, seat.id)} made={made[seat.id] ?? null} onMade={(link) => keep(seat.id, link)} />
         ))}

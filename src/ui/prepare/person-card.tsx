@@ -1,7 +1,7 @@
 'use client';
 
 import { Box, Flex, Heading, NativeSelect, Text } from '@chakra-ui/react';
-import { Trash2 } from 'lucide-react';
+import { Ellipsis, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { DEFAULT_LINE } from '@/core/lines/line-settings';
 import { LINE_STATE_WORDS } from '@/core/lines/line-state';
@@ -30,6 +30,7 @@ interface PersonCardProps {
 export function PersonCard({ seat, missing, made, onMade }: PersonCardProps) {
   const desk = useDesk();
   const [trouble, setTrouble] = useState<string | null>(null);
+  const [more, setMore] = useState(false);
   const address = `/api/episodes/${desk.data.episode.id}/seats/${seat.id}`;
   const tell = (error: Error): void => setTrouble(error.message);
   const state = () => desk.store.getState();
@@ -67,19 +68,18 @@ export function PersonCard({ seat, missing, made, onMade }: PersonCardProps) {
             </NativeSelect.Field>
             <NativeSelect.Indicator />
           </NativeSelect.Root>
+          <ControlButton h="32px" px="9px" aria-label={`More of ${seat.name}`} title="Coding, another line of the same person" aria-expanded={more} onClick={() => setMore(!more)}>
+            <Ellipsis size={15} />
+          </ControlButton>
           <ControlButton h="32px" px="9px" aria-label={`Remove ${seat.name}`} title={`Remove ${seat.name}`} onClick={() => void remove()}>
             <Trash2 size={15} />
           </ControlButton>
         </Flex>
       )}
-      {seat.line === 'link' && isGuest && (
-        <>
-          <InvitePart seat={seat} made={made} onMade={onMade} onTrouble={setTrouble} />
-          <LineCoding seat={seat} settings={seat.lineSettings ?? DEFAULT_LINE} onChange={(lineSettings) => void change({ lineSettings })} />
-        </>
-      )}
+      {seat.line === 'link' && isGuest && <InvitePart seat={seat} made={made} onMade={onMade} onTrouble={setTrouble} />}
       {seat.line === 'pair' && isGuest && <TwoEnds seat={seat} missing={missing !== null} />}
-      {isGuest && <SamePerson seat={seat} />}
+      {more && seat.line === 'link' && <LineCoding seat={seat} settings={seat.lineSettings ?? DEFAULT_LINE} onChange={(lineSettings) => void change({ lineSettings })} />}
+      {isGuest && <SamePerson seat={seat} asked={more} />}
       <Text role="alert" fontSize="13px" color="ember">
         {trouble}
       </Text>
@@ -90,7 +90,7 @@ export function PersonCard({ seat, missing, made, onMade }: PersonCardProps) {
 /** What is missing of somebody, or how their line stands. */
 function Standing({ seat, missing }: Pick<PersonCardProps, 'seat' | 'missing'>) {
   const line = useDeskState(({ lines }) => lines[seat.id]?.state);
-  const words = seat.role === 'host' ? 'at the desk' : line ? LINE_STATE_WORDS[line] : missing?.waits === false ? 'something is missing' : seat.line === 'practice' ? 'simulated' : seat.role;
+  const words = seat.role === 'host' ? 'at the desk' : line ? LINE_STATE_WORDS[line] : missing?.waits === false ? 'something is missing' : seat.line === 'practice' && seat.practice ? 'simulated' : 'no line';
   const colour = missing && !missing.waits ? 'lamp' : line === 'live' || line === 'back' ? 'well' : 'soft';
   return (
     <Text fontSize="13px" flex="none" color={colour}>
@@ -99,14 +99,14 @@ function Standing({ seat, missing }: Pick<PersonCardProps, 'seat' | 'missing'>) 
   );
 }
 
-/** What somebody hears, as the grid says it. */
+/** What somebody hears once they are in the call. */
 function Hears({ seat }: { seat: DeskSeat }) {
   const plan = useDeskState((state) => state.plan);
   const listener = listenersOf(plan).find((one) => (one.kind === 'return' || one.kind === 'phones') && one.seat.id === seat.id);
   if (!listener) return null;
   return (
     <Text fontSize="13.5px" mt="6px" lineHeight="1.4">
-      {hearsSentence(plan, listener)}
+      {hearsSentence({ ...plan, waiting: [] }, listener)}
     </Text>
   );
 }

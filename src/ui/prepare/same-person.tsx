@@ -1,37 +1,25 @@
 'use client';
 
 import { Flex, NativeSelect, Text } from '@chakra-ui/react';
-import { useState } from 'react';
 import { otherLinesOf, withSamePerson } from '@/core/hearing/persons';
 import { listInWords } from '@/core/hearing/names';
 import type { DeskSeat } from '@/core/session/desk-data';
-import { ControlButton } from '../shell/control-button';
 import { useDesk, useDeskState } from '../shell/desk-context';
 
 /** Says that two seats are one person on two lines: nobody must hear their own other line, and others hear the voice twice. */
-export function SamePerson({ seat }: { seat: DeskSeat }) {
+export function SamePerson({ seat, asked }: { seat: DeskSeat; asked: boolean }) {
   const desk = useDesk();
   const plan = useDeskState((state) => state.plan);
-  const [asking, setAsking] = useState(false);
   const same = otherLinesOf(plan, seat.id);
   const others = plan.seats.filter(({ id, role }) => id !== seat.id && role !== 'producer');
   if (others.length === 0 || !plan.seats.some(({ id }) => id === seat.id)) return null;
-  const choose = (other: string) => {
-    desk.plan.change((now) => withSamePerson(now, seat.id, other === '' ? null : other));
-    if (other === '') setAsking(false);
-  };
-  if (same.length === 0 && !asking) {
-    return (
-      <ControlButton mt="6px" h="26px" px="9px" fontSize="12.5px" aria-label={`Also on another line: ${seat.name}`} onClick={() => setAsking(true)}>
-        Also on another line …
-      </ControlButton>
-    );
-  }
+  const choose = (other: string) => desk.plan.change((now) => withSamePerson(now, seat.id, other === '' ? null : other));
+  if (same.length === 0 && !asked) return null;
   return (
     <Flex align="center" gap="8px" mt="6px" fontSize="13px" color="soft">
       <Text flex="none">Same person as</Text>
       <NativeSelect.Root size="xs" w="150px">
-        <NativeSelect.Field aria-label={`${seat.name} is the same person as`} autoFocus={asking} value={same[0]?.id ?? ''} bg="ground" borderColor="hairline" color="text" onChange={(event) => choose(event.target.value)}>
+        <NativeSelect.Field aria-label={`${seat.name} is the same person as`} value={same[0]?.id ?? ''} bg="ground" borderColor="hairline" color="text" onChange={(event) => choose(event.target.value)}>
           <option value="">nobody else</option>
           {others.map(({ id, name }) => (
             <option key={id} value={id}>

@@ -13,7 +13,7 @@ export function SettingSelect({ label, value, options, onChoose }: SettingSelect
   return (
     <Flex align="center" justify="space-between" gap="10px">
       <Text fontSize="14px">{label}</Text>
-      <NativeSelect.Root size="sm" w="212px" flex="none">
+      <NativeSelect.Root size="sm" w="226px" flex="none">
         <NativeSelect.Field aria-label={label} borderColor="hairline" bg="raised" value={value} onChange={(event) => onChoose(event.target.value)}>
           <SelectOptions options={options} />
         </NativeSelect.Field>

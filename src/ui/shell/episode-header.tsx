@@ -25,7 +25,7 @@ export function EpisodeHeader({ episode, states, onSheet, children }: EpisodeHea
   const isAtSettings = usePathname() === settings;
   return (
     <Flex as="header" align="center" gap={{ base: '2', xl: '3' }} px={{ base: '12px', xl: '20px' }} h="66px" borderBottomWidth="1px" borderColor="hairline">
-      <Box minW="106px" flex="0 1 auto">
+      <Box minW={{ base: '84px', xl: '118px' }} flex="0 1 auto">
         <Heading as="h1" fontFamily="heading" fontSize="19px" fontWeight="700" lineHeight="1.25" truncate>
           {episode.title}
         </Heading>
@@ -34,14 +34,14 @@ export function EpisodeHeader({ episode, states, onSheet, children }: EpisodeHea
         </Link>
       </Box>
       <RoomLinks episode={episode.id} states={states} />
-      <Flex align="center" gap="2" ml="auto" minW="0">
+      <Flex align="center" gap={{ base: '1', xl: '2' }} ml="auto" flex="none">
         {children}
         {onSheet && (
-          <IconButton aria-label="Keys and actions" title="Keys and actions (?)" size="sm" variant="ghost" color="soft" minW="34px" _hover={{ bg: 'raised' }} onClick={onSheet}>
+          <IconButton aria-label="Keys and actions" title="Keys and actions (?)" size="sm" variant="ghost" color="soft" minW="30px" w="30px" _hover={{ bg: 'raised' }} onClick={onSheet}>
             <Keyboard size={18} />
           </IconButton>
         )}
-        <Link href={settings} aria-label="Show settings" aria-current={isAtSettings ? 'page' : undefined} title="Show settings" display="grid" placeItems="center" boxSize="34px" flex="none" borderRadius="control" color={isAtSettings ? 'text' : 'soft'} bg={isAtSettings ? 'raised' : 'transparent'} _hover={{ color: 'text' }}>
+        <Link href={settings} aria-label="Show settings" aria-current={isAtSettings ? 'page' : undefined} title="Show settings" display="grid" placeItems="center" boxSize="30px" flex="none" borderRadius="control" color={isAtSettings ? 'text' : 'soft'} bg={isAtSettings ? 'raised' : 'transparent'} _hover={{ color: 'text' }}>
           <Settings2 size={18} aria-hidden />
         </Link>
         <ThemeSwitch />

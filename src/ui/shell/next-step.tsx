@@ -21,8 +21,8 @@ export function NextStep({ facts }: { facts: WorkFacts }) {
       display="flex"
       alignItems="center"
       gap="6px"
-      minW="0"
-      maxW={{ base: '112px', xl: '190px' }}
+      flex="none"
+      w={{ base: '108px', xl: '132px' }}
       minH="34px"
       px="10px"
       borderWidth="1px"
@@ -34,7 +34,7 @@ export function NextStep({ facts }: { facts: WorkFacts }) {
       lineHeight="1.15"
       _hover={{ bg: 'lampGround' }}
     >
-      <Text as="span" lineClamp={2}>
+      <Text as="span" flex="1" lineClamp={2}>
         {step.words}
       </Text>
       <ArrowRight size={15} aria-hidden style={{ flex: 'none' }} />

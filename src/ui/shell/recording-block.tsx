@@ -25,10 +25,11 @@ export function RecordingBlock() {
       aria-label="Recording"
       title={room && `Room for ${room}`}
       align="center"
-      gap="12px"
-      px="14px"
+      gap={{ base: '9px', xl: '12px' }}
+      px={{ base: '10px', xl: '12px' }}
       h="58px"
-      minW={{ base: '236px', xl: '312px' }}
+      w={{ base: '250px', xl: '300px' }}
+      flex="none"
       borderWidth="1px"
       borderRadius="lane"
       borderColor={isOn ? 'ember' : 'hairline'}
@@ -36,7 +37,7 @@ export function RecordingBlock() {
     >
       <Box boxSize="14px" borderRadius="full" bg={isOn ? 'ember' : 'transparent'} borderWidth="2px" borderColor={isOn ? 'ember' : 'faint'} aria-hidden />
       <Box flex="1" minW="0" role="status" aria-live="off">
-        <Text fontFamily="heading" fontSize="19px" fontWeight="700" lineHeight="1.15">
+        <Text fontFamily="heading" fontSize={{ base: '17px', xl: '19px' }} fontWeight="700" lineHeight="1.15" whiteSpace="nowrap">
           {isOn ? <Recorded /> : 'Not recording'}
           {phase === 'paused' && ' paused'}
         </Text>

@@ -19,7 +19,7 @@ export function useRoomHere(): Room | null {
 export function RoomLinks({ episode, states }: { episode: string; states?: Record<Room, RoomState> }) {
   const here = useRoomHere();
   return (
-    <Flex as="nav" aria-label="Episode" gap={{ base: '0', xl: '1' }} flex="none">
+    <Flex as="nav" aria-label="Episode" gap="0" flex="none">
       {ROOMS.map((room) => {
         const isHere = room === here;
         const state = states?.[room];
@@ -34,7 +34,7 @@ export function RoomLinks({ episode, states }: { episode: string; states?: Recor
             display="flex"
             alignItems="center"
             gap="6px"
-            px={{ base: '8px', xl: '11px' }}
+            px={{ base: '7px', xl: '10px' }}
             py="7px"
             fontSize="15px"
             borderRadius="full"
@@ -51,7 +51,7 @@ export function RoomLinks({ episode, states }: { episode: string; states?: Recor
   );
 }
 
-/** A full light where all is ready, a hollow one where nothing is yet, a number where something is to be done. */
+/** A light where all is ready or something runs, a number where something is to be done, nothing where nothing is yet. */
 function Mark({ state: { state, count } }: { state: RoomState }) {
   if (state === 'todo') {
     return (
@@ -60,6 +60,6 @@ function Mark({ state: { state, count } }: { state: RoomState }) {
       </Text>
     );
   }
-  const colour = state === 'ready' ? 'well' : state === 'running' ? 'tide' : 'faint';
-  return <Box as="span" aria-hidden display={{ base: state === 'running' ? 'block' : 'none', xl: 'block' }} boxSize="8px" flex="none" borderRadius="full" borderWidth="2px" borderColor={colour} bg={state === 'empty' ? 'transparent' : colour} />;
+  if (state === 'empty') return null;
+  return <Box as="span" aria-hidden display={{ base: state === 'running' ? 'block' : 'none', xl: 'block' }} boxSize="8px" flex="none" borderRadius="full" bg={state === 'ready' ? 'well' : 'tide'} />;
 }

@@ -30,6 +30,8 @@ export function ThemeSwitch() {
     <IconButton
       aria-label={isDay ? 'Change to the night theme' : 'Change to the daylight theme'}
       size="sm"
+      minW="30px"
+      w="30px"
       variant="ghost"
       color="soft"
       _hover={{ bg: 'raised' }}
