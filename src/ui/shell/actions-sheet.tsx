@@ -60,7 +60,7 @@ export function ActionsSheet({ onClose }: { onClose(): void }) {
                 onKeyDown={move}
               />
             </Dialog.Header>
-            <Dialog.Body>
+            <Dialog.Body tabIndex={0}>
               <Box role="listbox" id="actions-found" aria-label="Actions">
                 {found.map((action, place) => (
                   <Flex

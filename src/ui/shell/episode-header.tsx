@@ -29,7 +29,7 @@ export function EpisodeHeader({ episode, states, onSheet, children }: EpisodeHea
         <Heading as="h1" fontFamily="heading" fontSize="19px" fontWeight="700" lineHeight="1.25" truncate>
           {episode.title}
         </Heading>
-        <Link href="/" display="block" truncate fontSize="13px" color="soft" _hover={{ color: 'text' }} title="All episodes">
+        <Link href="/" display="block" lineHeight="24px" truncate fontSize="13px" color="soft" _hover={{ color: 'text' }} title="All episodes">
           {episode.show} · episode {episode.number}
         </Link>
       </Box>
