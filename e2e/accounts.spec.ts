@@ -42,7 +42,7 @@ test.describe('outside the demo', () => {
       await page.getByRole('button', { name: 'Open the demo' }).click();
       await expect(page.getByRole('article', { name: 'Odalys' })).toBeVisible({ timeout: 20_000 });
       await page.goto(server.address);
-      await page.getByRole('button', { name: 'Put the demo Ferry Weather away' }).click();
+      await page.getByRole('button', { name: 'Remove the demo Ferry Weather' }).click();
       await expect(page.getByRole('article', { name: 'The last chain ferry' })).toBeHidden();
 
       // A producer joins by a link, watches, and works nothing.

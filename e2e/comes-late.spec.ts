@@ -36,7 +36,7 @@ test('another voice for the host cuts nobody off, and somebody added while a tak
   await page.getByRole('link', { name: 'Prepare' }).click();
   await page.getByRole('button', { name: 'Add somebody', exact: true }).click();
   const person = page.getByRole('form', { name: 'Add somebody' });
-  await person.getByLabel('Whole name').fill('Tide Marlow');
+  await person.getByLabel('Full name').fill('Tide Marlow');
   await person.getByRole('button', { name: 'Add', exact: true }).click();
   const late = await makeLink(host, 'Tide Marlow');
   await expect(host.recording()).toContainText('6 tracks');

@@ -156,7 +156,7 @@ test('the headphones test measures loudspeakers that reach the microphone, and h
   expect(Number(/after (\d+) ms/.exec(await headphones.getByRole('status').innerText())![1])).toBeGreaterThanOrEqual(60);
   // The host is told, with the number, and the audit reckons with it when asked.
   await expect(host.watch()).toContainText(/Runa’s loudspeakers reach their microphone: −(1[89]|2[0-6])(\.5)? dB after \d+ ms, measured/);
-  await host.watch().getByRole('button', { name: 'Let the audit reckon with it' }).click();
+  await host.watch().getByRole('button', { name: 'Count it in the audit' }).click();
   await host.openInAndOut();
   await expect(host.page.getByRole('region', { name: 'Outside the desk' })).toContainText('measured');
   await headphones.getByRole('button', { name: 'I have no headphones: cancel the echo' }).click();

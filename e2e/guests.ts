@@ -212,7 +212,7 @@ export async function makeEpisode(host: Host, title: string, guests: string[], e
   for (const guest of guests) {
     await page.getByRole('button', { name: 'Add somebody', exact: true }).click();
     const person = page.getByRole('form', { name: 'Add somebody' });
-    await person.getByLabel('Whole name').fill(guest);
+    await person.getByLabel('Full name').fill(guest);
     await person.getByRole('button', { name: 'Add', exact: true }).click();
     links.push(await makeLink(host, guest));
   }

@@ -81,8 +81,8 @@ test('the audit names the loudspeakers, its fix is one press, and undo brings th
   await expect(audit).toContainText('no loop');
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(audit).toContainText('Tomasz’s loudspeakers');
-  await audit.getByRole('button', { name: 'I mean it so' }).first().click();
-  await expect(audit).toContainText('Nothing but what you mean to be so.');
+  await audit.getByRole('button', { name: 'This is intended' }).first().click();
+  await expect(audit).toContainText('Nothing but what is intended.');
   const unaccepted = keptPlan(page, (plan) => plan.includes('"accepted":{}'));
   await audit.getByRole('button', { name: 'Warn me again' }).click();
   await expect(audit).toContainText('1 urgent thing');

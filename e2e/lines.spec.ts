@@ -213,8 +213,8 @@ test('a producer comes by link, hears the program and talks privately', async ({
   await page.getByRole('link', { name: 'Prepare' }).click();
   await page.getByRole('button', { name: 'Add somebody', exact: true }).click();
   const person = page.getByRole('form', { name: 'Add somebody' });
-  await person.getByLabel('Whole name').fill('Wen Talbot');
-  await person.getByLabel('Is here as').selectOption('producer');
+  await person.getByLabel('Full name').fill('Wen Talbot');
+  await person.getByLabel('Takes part as').selectOption('producer');
   await person.getByRole('button', { name: 'Add', exact: true }).click();
   const producer = await makeLink(host, 'Wen Talbot');
   await page.getByRole('link', { name: 'Live', exact: true }).click();

@@ -37,7 +37,7 @@ test('the board is arranged by keyboard, sounds share a key, hold, and give way;
   await expect(board.getByLabel('Key of River bed')).toHaveValue('8');
 
   await page.getByLabel('Name for this board').fill('Two and a bed');
-  await page.getByRole('button', { name: 'Keep this board' }).click();
+  await page.getByRole('button', { name: 'Save this board' }).click();
   await expect(board.getByText('“Two and a bed” is kept for this show.')).toBeVisible();
   await board.getByRole('button', { name: 'Remove the pad Break sting' }).click();
   await expect(board.getByRole('article')).toHaveCount(2);

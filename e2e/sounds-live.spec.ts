@@ -62,7 +62,7 @@ test('the bell by key is in every return at the plan’s level, on the sound tra
   await page.getByRole('link', { name: 'Prepare' }).click();
   await page.getByRole('button', { name: 'Add somebody', exact: true }).click();
   const person = page.getByRole('form', { name: 'Add somebody' });
-  await person.getByLabel('Whole name').fill('Runa Velde');
+  await person.getByLabel('Full name').fill('Runa Velde');
   await person.getByRole('button', { name: 'Add', exact: true }).click();
   const link = await makeLink(host, 'Runa Velde');
   await recordMixes(host);

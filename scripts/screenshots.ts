@@ -16,13 +16,9 @@ const shoot = (name: string) => page.screenshot({ path: `docs/screenshots/${name
 
 await host.openDesk();
 await host.startCall();
-await page.getByRole('link', { name: 'Prepare' }).click();
-await page.getByLabel('Microphone', { exact: true }).selectOption({ label: 'Made-up microphone' });
-await page.getByLabel('Phones', { exact: true }).selectOption({ label: 'Made-up headphones' });
-await page.waitForTimeout(3500);
-await shoot('prepare');
-await page.getByLabel('Microphone', { exact: true }).selectOption({ index: 0 });
-await page.getByLabel('Phones', { exact: true }).selectOption({ index: 0 });
+await host.recordMixes();
+await shoot('show-settings');
+await page.getByRole('button', { name: /^As in the show again/ }).click();
 await page.getByRole('link', { name: 'Sounds', exact: true }).click();
 await page.getByRole('region', { name: 'Library' }).waitFor();
 await shoot('sounds');
@@ -86,8 +82,16 @@ await browser.close();
 async function guestPictures(): Promise<void> {
   const links = await makeEpisode(host, 'Below the weir', ['Runa Velde', 'Ilyas Corm', 'Bettina Oak'], 15);
   await page.getByRole('link', { name: 'Prepare' }).click();
+  await page.getByLabel('Microphone', { exact: true }).selectOption({ label: 'Made-up microphone' });
+  await page.getByLabel('Phones', { exact: true }).selectOption({ label: 'Made-up headphones' });
+  await page.getByRole('button', { name: 'New link for Runa' }).click();
+  await page.getByRole('img', { name: /^QR code/ }).waitFor();
+  links[0] = await page.getByRole('textbox', { name: 'Link for Runa' }).inputValue();
+  await page.waitForTimeout(3500);
   await page.getByRole('main').evaluate((main) => main.scrollTo(0, 0));
-  await shoot('prepare-guests');
+  await shoot('prepare');
+  await page.getByLabel('Microphone', { exact: true }).selectOption({ index: 0 });
+  await page.getByLabel('Phones', { exact: true }).selectOption({ index: 0 });
   await page.getByRole('link', { name: 'Live', exact: true }).click();
   await host.startCall();
   const [runa, ilyas] = [await openGuest(links[0], (guestPage) => giveSpeech(guestPage)), await openGuest(links[1], (guestPage) => giveTones(guestPage, [787], 0.2))];
@@ -110,7 +114,6 @@ async function guestPictures(): Promise<void> {
   await host.record();
   await host.untilRecorded(10);
   await shootGuest('on-air');
-  await shoot('desk-guests');
   await host.lane('Runa').getByRole('button', { name: 'Line of Runa' }).click();
   await page.getByRole('dialog').waitFor();
   await page.waitForTimeout(1200);
@@ -123,6 +126,10 @@ async function guestPictures(): Promise<void> {
   await page.getByRole('button', { name: 'Check again' }).waitFor({ timeout: 120_000 });
   await page.waitForTimeout(2500);
   await shoot('take-home');
+  await page.getByRole('link', { name: 'Takes', exact: true }).click();
+  await page.getByRole('list', { name: 'Who is in it' }).waitFor();
+  await page.waitForTimeout(1500);
+  await shoot('takes');
   await page.goto('/');
 }
 
@@ -141,7 +148,7 @@ async function manyGuests(): Promise<void> {
   await page.getByRole('link', { name: 'Prepare', exact: true }).click();
   await page.getByRole('button', { name: 'Add somebody', exact: true }).click();
   const form = page.getByRole('form', { name: 'Add somebody' });
-  await form.getByLabel('Whole name').fill('Sanna Lund, Wen Talbot, Idun Halle, Baltasar Reyes, Chiyo Mori, Aud Strand, Bjarte Lien, Cosima Ferri, Dario Conti, Elin Aas, Frode Vik, Runa Velde');
+  await form.getByLabel('Full name').fill('Sanna Lund, Wen Talbot, Idun Halle, Baltasar Reyes, Chiyo Mori, Aud Strand, Bjarte Lien, Cosima Ferri, Dario Conti, Elin Aas, Frode Vik, Runa Velde');
   await form.getByRole('button', { name: 'Add 12' }).click();
   await page.getByRole('button', { name: 'Copy all invitations' }).waitFor({ timeout: 60_000 });
   await page.getByRole('link', { name: 'Live', exact: true }).click();

@@ -4,7 +4,9 @@ import { SINC_REACH, stereoInRing } from './sinc';
 import { DRIFT_PPM, EVENED, FLOWING, GLITCHES, LAST_WRITE_MS, LOST, OUT_FROM, OUT_TO, PEAK, RATE, READER_LATE_MS, RING_FRAMES, WAITING, WRITER_LATE_MS, WRITTEN, type SoundRing } from './sound-ring';
 
 /** What must be left in the ring in the worst moment, at first and at most, seconds. Every outage asks for more. */
-const FIRST_MARGIN_SECONDS = 0.03;
+export const FIRST_MARGIN_SECONDS = 0.03;
+/** Where nobody answers what is heard: a stream may come later, and must not break. */
+export const PATIENT_MARGIN_SECONDS = 0.09;
 const MOST_MARGIN_SECONDS = 0.12;
 const MORE_MARGIN_SECONDS = 0.015;
 /** More than this above what is needed, all the time, is too much to be evened out: the reader had stood still. */
@@ -35,7 +37,7 @@ export class ClockBridge {
   #flowing = false;
   #everFlowed = false;
   #largestPiece = 0;
-  #margin = FIRST_MARGIN_SECONDS;
+  #margin: number;
   /** Of the second that runs. */
   #sum = 0;
   #least = Infinity;
@@ -51,8 +53,12 @@ export class ClockBridge {
   #ratio = 1;
   #fadeIn = 0;
 
-  /** @param sampleRate the reader's, Hz */
-  constructor(ring: SoundRing, sampleRate: number) {
+  /**
+   * @param sampleRate the reader's, Hz
+   * @param margin what is left in the ring in the worst moment, at first, seconds
+   */
+  constructor(ring: SoundRing, sampleRate: number, margin = FIRST_MARGIN_SECONDS) {
+    this.#margin = margin;
     this.#ring = ring;
     this.#rate = sampleRate;
     this.#last = Atomics.load(ring.counters, WRITTEN);

@@ -1,5 +1,6 @@
 import { madeUpName } from '@/core/devices/device';
 import type { OutletChoice } from '@/core/devices/choices';
+import { FIRST_MARGIN_SECONDS, PATIENT_MARGIN_SECONDS } from '@/core/dsp/clock-bridge';
 import { newSoundRing, PEAK, RATE, READER_LATE_MS, WAITING, WRITER_LATE_MS, type SoundRing } from '@/core/dsp/sound-ring';
 import { MOST_OFFSET_MS } from '@/core/hearing/source-treatment';
 import type { RackDevice } from '@/core/practice/rack';
@@ -198,7 +199,10 @@ export class Outlet {
       throw error;
     }
     if (stale()) return void context.close().catch(() => undefined);
-    const processorOptions: OutletOptions = { ring: this.#ring.memory, channels: this.#choice.channels };
+    const { channels, listener } = this.#choice;
+    // Somebody answers what comes by phones and returns; the program and the feeds are only listened to.
+    const marginSeconds = listener.startsWith('phones:') || listener.startsWith('return:') ? FIRST_MARGIN_SECONDS : PATIENT_MARGIN_SECONDS;
+    const processorOptions: OutletOptions = { ring: this.#ring.memory, channels, marginSeconds };
     const node = new AudioWorkletNode(context, OUTLET_PROCESSOR, { numberOfInputs: 0, outputChannelCount: [2], processorOptions });
     const delay = new DelayNode(context, { maxDelayTime: MOST_OFFSET_MS / 1000 + 0.1, delayTime: this.#choice.offsetMs / 1000 });
     node.connect(delay).connect(context.destination);

@@ -6,6 +6,8 @@ export const OUTLET_PROCESSOR = 'outlet-processor';
 export interface OutletOptions {
   ring: SharedArrayBuffer;
   channels: OutputChannels;
+  /** What waits for the output in the worst moment, at first, seconds. */
+  marginSeconds: number;
 }
 
 export type ToOutlet = { type: 'channels'; channels: OutputChannels } | { type: 'tone'; samples: Float32Array } | { type: 'close' };

@@ -14,7 +14,7 @@ class OutletProcessor extends AudioWorkletProcessor {
 
   constructor({ processorOptions }: { processorOptions: OutletOptions }) {
     super();
-    this.#bridge = new ClockBridge(soundRing(processorOptions.ring), sampleRate);
+    this.#bridge = new ClockBridge(soundRing(processorOptions.ring), sampleRate, processorOptions.marginSeconds);
     this.#channels = processorOptions.channels;
     this.port.onmessage = ({ data }: MessageEvent<ToOutlet>) => {
       if (data.type === 'close') this.#closed = true;

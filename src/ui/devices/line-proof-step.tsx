@@ -83,7 +83,7 @@ export function LineProofStep({ seat, onDone }: { seat: DeskSeat; onDone(): void
         <ControlButton tone={good ? 'lamp' : 'plain'} onClick={onDone}>
           {good ? 'Done' : 'Later'}
         </ControlButton>
-        {step.at === 'proven' && step.proof.kind === 'comes-back' && <ControlButton onClick={noteEcho}>Let the audit reckon with the echo</ControlButton>}
+        {step.at === 'proven' && step.proof.kind === 'comes-back' && <ControlButton onClick={noteEcho}>Count the echo in the audit</ControlButton>}
         {step.at !== 'sending' && <ControlButton onClick={again}>Send the sound again</ControlButton>}
       </Flex>
     </Box>

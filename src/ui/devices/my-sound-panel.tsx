@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { isMadeUp, INPUT_CHANNEL_WORDS, OUTPUT_CHANNEL_WORDS, type InputChannels, type OutputChannels } from '@/core/devices/device';
 import { phonesOf, voiceOf } from '@/core/hearing/ids';
 import { makeSweep } from '@/core/measure/sweep';
-import { PHONES_OUTLET } from '@/live/devices/desk-devices';
+import { PHONES_OUTLET } from '@/live/devices/plug-choices';
 import { openMouth } from '@/live/devices/prove-line';
 import { ControlButton } from '../shell/control-button';
 import { useDesk, useDeskState } from '../shell/desk-context';
@@ -59,7 +59,7 @@ export function MySoundPanel() {
           )}
         </Flex>
       )}
-      <Grid templateColumns="repeat(2, minmax(0, 1fr))" columnGap="24px">
+      <Grid templateColumns={{ base: 'minmax(0, 1fr)', lg: 'repeat(2, minmax(0, 1fr))' }} columnGap="24px">
         <Box>
           <Flex gap="10px" align="end">
             <DeviceSelect label="Microphone" kind="input" value={microphone?.device ?? ''} none="what the browser offers" onChange={(device) => chooseMicrophone(device, microphone?.channels ?? 'left')} />

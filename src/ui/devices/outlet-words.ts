@@ -2,7 +2,7 @@ import type { ListenerId } from '@/core/hearing/ids';
 import { listenerName } from '@/core/hearing/names';
 import { listenersOf, type HearingPlan, type Listener } from '@/core/hearing/plan';
 import type { OutletState } from '@/live/devices/outlet';
-import type { OutletView } from '@/live/devices/plugged-state';
+import type { OutletView, PluggedState } from '@/live/devices/plugged-state';
 
 export const OUTLET_WORDS: Record<OutletState, string> = {
   closed: 'closed',
@@ -26,3 +26,12 @@ export function mixTitle(plan: HearingPlan, listener: ListenerId): string {
 
 /** Whether a mix that should leave by this outlet does not. */
 export const carriesNothing = ({ state }: Pick<OutletView, 'state'>): boolean => state === 'away' || state === 'blocked' || state === 'refused';
+
+/** What is shown of the program's and the feeds' outlets while they are open. What waits in them changes several times a second. */
+export type OutletStanding = Pick<OutletView, 'state' | 'label' | 'reason'> & { id: string; listener: ListenerId };
+
+/** The standing of all outlets as text: the same text as long as nothing that is shown of them has changed. */
+export const standingsOf = ({ outlets }: Pick<PluggedState, 'outlets'>): string =>
+  JSON.stringify(Object.entries(outlets).map(([id, { choice, state, label, reason }]): OutletStanding => ({ id, listener: choice.listener, state, label, reason })));
+
+export const standings = (text: string): OutletStanding[] => JSON.parse(text) as OutletStanding[];

@@ -4,6 +4,7 @@ import { Box, Flex, Text } from '@chakra-ui/react';
 import { useRef } from 'react';
 import { formatLevel } from '../format';
 import { useFrame, useReading } from '../frame';
+import { setStyle } from '../set-style';
 import { setText } from '../set-text';
 
 const FLOOR_DB = -60;
@@ -22,8 +23,8 @@ export function PeakMeter({ label, peak, idle }: { label: string; peak(): number
     const db = now === null || now === 0 ? -Infinity : 20 * Math.log10(now);
     if (db >= hold.db || performance.now() - hold.at > HOLD_MS) Object.assign(hold, { db, at: performance.now() });
     if (!bar.current) return;
-    bar.current.style.transform = `scaleX(${Math.max(0, Math.min(1, 1 - db / FLOOR_DB)).toFixed(3)})`;
-    bar.current.style.background = `var(--peak-${hold.db > HOT_DB ? 'hot' : 'well'})`;
+    setStyle(bar.current, 'transform', `scaleX(${Math.max(0, Math.min(1, 1 - db / FLOOR_DB)).toFixed(3)})`);
+    setStyle(bar.current, 'background', `var(--peak-${hold.db > HOT_DB ? 'hot' : 'well'})`);
   });
   useReading(() => {
     const { db, off } = held.current;

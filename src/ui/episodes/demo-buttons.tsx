@@ -23,7 +23,7 @@ export function OpenDemo() {
     <Flex align="center" gap="12px">
       <ControlButton onClick={() => void open()}>Open the demo</ControlButton>
       <Text role="status" fontSize="14px" color="soft">
-        {said ?? 'A made-up show with people who talk; it can be put away again.'}
+        {said ?? 'A made-up show with people who talk; it can be removed again.'}
       </Text>
     </Flex>
   );
@@ -40,8 +40,8 @@ export function PutDemoAway({ show, name }: { show: string; name: string }) {
     );
   if (asked === null) {
     return (
-      <ControlButton aria-label={`Put the demo ${name} away`} onClick={() => put(false)}>
-        Put the demo away
+      <ControlButton aria-label={`Remove the demo ${name}`} onClick={() => put(false)}>
+        Remove the demo
       </ControlButton>
     );
   }

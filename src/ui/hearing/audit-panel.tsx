@@ -18,7 +18,7 @@ export function AuditPanel() {
       <Box aria-live="polite">
         {open.length === 0 && (
           <Text fontSize="14px" color="soft">
-            {meant.length === 0 ? 'No loop, nothing doubled, nobody left out.' : 'Nothing but what you mean to be so.'}
+            {meant.length === 0 ? 'No loop, nothing doubled, nobody left out.' : 'Nothing but what is intended.'}
           </Text>
         )}
         <Text fontSize="12.5px" color="soft" mb={open.length === 0 ? undefined : '8px'}>
@@ -68,9 +68,9 @@ export function FindingEntry({ finding }: { finding: Finding }) {
         <ControlButton
           h="30px"
           fontSize="13.5px"
-          onClick={() => desk.plan.change((current) => ({ ...current, accepted: { ...current.accepted, [finding.key]: 'meant to be so' } }))}
+          onClick={() => desk.plan.change((current) => ({ ...current, accepted: { ...current.accepted, [finding.key]: 'intended' } }))}
         >
-          I mean it so
+          This is intended
         </ControlButton>
       </Flex>
       {finding.fixes[0] && (
@@ -98,7 +98,7 @@ function MeantEntry({ findingKey, sentence, reason }: { findingKey: string; sent
       </Text>
       <Flex gap="7px" mt="6px">
         <Box asChild flex="1" fontSize="13px" bg="raised" borderWidth="1px" borderColor="hairline" borderRadius="control" px="8px" h="28px">
-          <input aria-label={`Why this is meant: ${sentence}`} maxLength={500} value={reason} onChange={(event) => setReason(event.target.value)} />
+          <input aria-label={`Why this is intended: ${sentence}`} maxLength={500} value={reason} onChange={(event) => setReason(event.target.value)} />
         </Box>
         <ControlButton h="28px" fontSize="13px" onClick={lookAgain}>
           Warn me again

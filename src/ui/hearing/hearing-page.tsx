@@ -27,9 +27,9 @@ export function HearingPage() {
   const source = sources.find(({ id }) => id === selection.source) ?? null;
   const listener = listeners.find(({ id }) => id === selection.listener) ?? null;
   return (
-    <Grid as="main" templateColumns="minmax(0, 1fr) 312px" gap="12px" p="12px" flex="1" minH="0">
-      <Flex direction="column" minH="0" gap="10px">
-        <Flex align="center" gap="8px">
+    <Grid as="main" templateColumns={{ base: 'minmax(0, 1fr)', lg: 'minmax(0, 1fr) 264px', xl: 'minmax(0, 1fr) 312px' }} gap="12px" p="12px" flex="1" minH="0">
+      <Flex direction="column" minH={{ base: '440px', lg: '0' }} gap="10px">
+        <Flex align="center" gap="8px" wrap={{ base: 'wrap', lg: 'nowrap' }}>
           <HearingTabs />
           <Input
             size="sm"

@@ -15,7 +15,7 @@ export function InAndOutPage({ startingPlans }: { startingPlans: { name: string;
   return (
     <Flex as="main" direction="column" gap="10px" p="12px" flex="1" minH="0" overflowY="auto">
       <HearingTabs />
-      <Grid templateColumns={{ base: 'minmax(0, 1fr) minmax(0, 1fr) 264px', xl: 'minmax(0, 1fr) minmax(0, 1fr) 312px' }} gap="12px" alignItems="start">
+      <Grid templateColumns={{ base: 'minmax(0, 1fr)', lg: 'minmax(0, 1fr) minmax(0, 1fr) 264px', xl: 'minmax(0, 1fr) minmax(0, 1fr) 312px' }} gap="12px" alignItems="start">
         <Flex direction="column" gap="10px">
           <InputsPanel />
           <OutletsPanel />

@@ -54,7 +54,7 @@ function leak(desk: DeskSession, seat: DeskSeat, { status }: LineView, plan: Hea
     urgent: true,
     words: `${seat.name}’s loudspeakers reach their microphone: ${formatDb(status.echoDb)} after ${Math.round(status.echoDelayMs ?? 0)} ms, measured. Ask for headphones, or for echo cancelling on their page.`,
     action: {
-      label: 'Let the audit reckon with it',
+      label: 'Count it in the audit',
       run: () => desk.plan.change((current) => ({ ...current, couplings: [...current.couplings.filter(({ id }) => id !== measured.id), measured] })),
     },
   };

@@ -19,7 +19,7 @@ import { WatchPanel } from './watch-panel';
 /** The desk on air: lanes on the left, what the hands and eyes need beside them. */
 export function LiveDesk() {
   return (
-    <Grid as="main" templateColumns={{ base: 'minmax(0, 1fr) 264px', xl: 'minmax(0, 1fr) 312px' }} gap="12px" p="12px" flex="1" minH="0">
+    <Grid as="main" templateColumns={{ base: 'minmax(0, 1fr)', lg: 'minmax(0, 1fr) 264px', xl: 'minmax(0, 1fr) 312px' }} gap="12px" p="12px" flex="1" minH="0">
       <Lanes />
       <Flex direction="column" gap="10px" minH="0" overflowY="auto">
         <WatchPanel />
@@ -45,7 +45,7 @@ function Lanes() {
   const layout = laneLayout({ ...room, lanes: lanes.length, listeners: listenersOf(plan).length });
   const slotOf = (id: string) => desk.plan.compiled().sourceIds.findIndex((one) => one === id);
   return (
-    <Flex as="section" aria-label="Lanes" ref={section} direction="column" gap={layout.dense ? '0' : '8px'} minH="0" minW="0" overflowY="auto" overflowX="hidden" {...(layout.dense && { bg: 'surface', borderWidth: '1px', borderColor: 'hairline', borderRadius: 'lane' })}>
+    <Flex as="section" aria-label="Lanes" ref={section} direction="column" gap={layout.dense ? '0' : '8px'} minH="0" minW="0" overflowY="auto" overflowX={{ base: 'auto', lg: 'hidden' }} {...(layout.dense && { bg: 'surface', borderWidth: '1px', borderColor: 'hairline', borderRadius: 'lane' })}>
       {room.width > 0 && layout.dense && <LaneHead layout={layout} />}
       {room.width > 0 &&
         lanes.map((source) =>

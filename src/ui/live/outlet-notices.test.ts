@@ -1,7 +1,8 @@
 import { describe, expect, it, vi } from 'vitest';
-import { NOTHING_PLUGGED, type OutletView, type PluggedState } from '@/live/devices/plugged-state';
+import type { OutletView } from '@/live/devices/plugged-state';
 import type { DeskSession } from '@/live/desk/desk-session';
 import { deskData } from '@/live/testing/desk-data';
+import { standings, standingsOf } from '../devices/outlet-words';
 import { outletNotices } from './outlet-notices';
 
 const plan = { ...deskData().plan, feeds: [{ id: 'stage', name: 'Stage', without: [] }] };
@@ -10,8 +11,8 @@ const outlet = (id: string, listener: string, state: OutletView['state']) => ({ 
 function noticesOf(...views: OutletView[]) {
   const resume = vi.fn(() => Promise.resolve());
   const desk = { devices: { resume } } as unknown as DeskSession;
-  const plugged = { ...NOTHING_PLUGGED, outlets: Object.fromEntries(views.map((view) => [view.choice.id, view])) } as unknown as PluggedState;
-  return { notices: outletNotices(desk, plan, plugged), resume };
+  const outlets = Object.fromEntries(views.map((view) => [view.choice.id, view]));
+  return { notices: outletNotices(desk, plan, standings(standingsOf({ outlets }))), resume };
 }
 
 describe('what the outlets need of the host', () => {

@@ -1,7 +1,7 @@
 'use client';
 
 import { Box, Flex, Text } from '@chakra-ui/react';
-import { carriesNothing, mixTitle, outletMixes, OUTLET_WORDS } from '../devices/outlet-words';
+import { carriesNothing, mixTitle, outletMixes, OUTLET_WORDS, standings, standingsOf } from '../devices/outlet-words';
 import { PeakMeter } from '../devices/peak-meter';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { Panel } from '../shell/panel';
@@ -10,14 +10,15 @@ import { Panel } from '../shell/panel';
 export function OutletsStrip() {
   const desk = useDesk();
   const plan = useDeskState((state) => state.plan);
-  const { choices, outlets } = useDeskState((state) => state.plugged);
+  const choices = useDeskState((state) => state.plugged.choices);
+  const outlets = standings(useDeskState((state) => standingsOf(state.plugged)));
   const mixes = outletMixes(plan);
   const own = choices.outlets.filter(({ listener }) => mixes.some(({ id }) => id === listener));
   if (own.length === 0) return null;
   return (
-    <Panel title="Outlets" aside={own.some(({ id }) => outlets[id] && carriesNothing(outlets[id])) ? 'something is missing' : undefined}>
+    <Panel title="Outlets" aside={own.some(({ id }) => outlets.some((one) => one.id === id && carriesNothing(one))) ? 'something is missing' : undefined}>
       {own.map(({ id, listener, device }) => {
-        const view = outlets[id];
+        const view = outlets.find((one) => one.id === id);
         const name = `${mixTitle(plan, listener)} → ${desk.devices.owner.nameOf(device)}`;
         return (
           <Box key={id} role="group" aria-label={name} fontSize="13px" _notFirst={{ mt: '8px' }}>

@@ -6,6 +6,7 @@ import { voiceOf, type ListenerId } from '@/core/hearing/ids';
 import { listInWords, placeName } from '@/core/hearing/names';
 import { listenersOf, type HearingPlan } from '@/core/hearing/plan';
 import { formatDb, formatDuration } from '../format';
+import { standings, standingsOf } from '../devices/outlet-words';
 import { ControlButton } from '../shell/control-button';
 import { Panel } from '../shell/panel';
 import { useDesk, useDeskState } from '../shell/desk-context';
@@ -70,10 +71,10 @@ function unrecordedInWords({ recording, seats, call }: DeskState): string {
 
 function useNotices(): Notice[] {
   const desk = useDesk();
-  const { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, plugged, unrecorded } = useDeskState(
+  const { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, outlets, unrecorded } = useDeskState(
     useShallow((state: DeskState) => {
-      const { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, plugged } = state;
-      return { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, plugged, unrecorded: unrecordedInWords(state) };
+      const { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines } = state;
+      return { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, outlets: standingsOf(state.plugged), unrecorded: unrecordedInWords(state) };
     }),
   );
   const notices: Notice[] = troubles.map((words, place) => ({
@@ -99,7 +100,7 @@ function useNotices(): Notice[] {
     });
   }
   if (unrecorded !== '') notices.push({ key: 'unrecorded', urgent: true, words: `${unrecorded} on no track of this take. Stop recording and begin another take to have everybody on it.` });
-  notices.push(...lineNotices(desk, seats, lines, plan), ...outletNotices(desk, plan, plugged));
+  notices.push(...lineNotices(desk, seats, lines, plan), ...outletNotices(desk, plan, standings(outlets)));
   if (share?.phase === 'held' && share.loop) {
     const { delayMs, gainDb } = share.loop;
     notices.push({

@@ -64,13 +64,13 @@ export function NewPeople({ known, onMade, onDone }: NewPeopleProps) {
     <Box as="form" aria-label="Add somebody" mt="10px" p="12px" bg="ground" borderRadius="control" onSubmit={(event) => void add(event as unknown as FormEvent<HTMLFormElement>)}>
       <Field.Root required>
         <Field.Label fontSize="14px" color="soft">
-          Whole name, or several: one a line, or with commas
+          Full name, or several: one per line or separated by commas
         </Field.Label>
         <Textarea name="fullName" rows={3} fontSize="16px" bg="ground" borderColor="hairline" autoFocus value={text} onChange={(event) => setText(event.target.value)} placeholder={'Runa Velde\nIlyas Corm'} />
       </Field.Root>
       {offered.length > 0 && (
         <Flex gap="6px" wrap="wrap" mt="8px" align="center" fontSize="13px" color="soft">
-          Were here before:
+          Known from before:
           {offered.slice(0, 8).map((name) => (
             <ControlButton key={name} h="28px" px="9px" fontSize="13px" onClick={() => setText([...names, name].join('\n'))}>
               {name}
@@ -79,7 +79,7 @@ export function NewPeople({ known, onMade, onDone }: NewPeopleProps) {
         </Flex>
       )}
       <Flex gap="10px" mt="10px" align="end">
-        <Choice label="Is here as" name="role" options={[['caller', 'guest'], ['producer', 'producer']]} />
+        <Choice label="Takes part as" name="role" options={[['caller', 'guest'], ['producer', 'producer']]} />
         <Box as="details" flex="1" fontSize="14px" color="soft">
           <Box as="summary" cursor="pointer" py="8px">
             More about them
@@ -87,7 +87,7 @@ export function NewPeople({ known, onMade, onDone }: NewPeopleProps) {
           <Flex direction="column" gap="8px">
             {names.length <= 1 && <FormField label="What you call them" name="name" maxLength={60} placeholder="first name" />}
             <FormField label="Who they are" name="about" maxLength={120} />
-            <Choice label="Sentences say" name="reflexive" value="themselves" options={REFLEXIVES.map((one) => [one, `never ${one}`])} />
+            <Choice label="Sentences call them" name="reflexive" value="themselves" options={REFLEXIVES.map((one) => [one, one])} />
           </Flex>
         </Box>
       </Flex>

@@ -26,10 +26,10 @@ export function SettingsSections({ trouble, children }: { trouble: string; child
       {own > 0 && (
         <Flex role="status" gridColumn="1 / -1" align="center" gap="12px" fontSize="14px" wrap="wrap">
           <Text>
-            This episode does {own === 1 ? 'one thing' : `${own} things`} otherwise than {show.name}.
+            {own === 1 ? 'One setting' : `${own} settings`} of this episode {own === 1 ? 'differs' : 'differ'} from {show.name}.
           </Text>
           <ControlButton h="30px" onClick={() => run(makeTheShows())}>
-            Do it so in every episode
+            Use in every episode
           </ControlButton>
         </Flex>
       )}
@@ -52,7 +52,7 @@ export function SettingsSections({ trouble, children }: { trouble: string; child
 /** The three columns that the sections stand in. */
 export function SettingsGrid({ children }: { children: ReactNode }) {
   return (
-    <Grid as="main" templateColumns={{ base: 'repeat(2, minmax(0, 1fr))', xl: 'repeat(3, minmax(0, 1fr))' }} gap="12px" p="12px" flex="1" minH="0" overflowY="auto" alignContent="start" alignItems="start">
+    <Grid as="main" templateColumns={{ base: 'minmax(0, 1fr)', lg: 'repeat(2, minmax(0, 1fr))', xl: 'repeat(3, minmax(0, 1fr))' }} gap="12px" p="12px" flex="1" minH="0" overflowY="auto" alignContent="start" alignItems="start">
       {children}
     </Grid>
   );

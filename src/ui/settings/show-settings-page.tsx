@@ -38,7 +38,7 @@ export function ShowSettingsPage({ given }: { given: GivenSettings }) {
     run: (work) => void work.then(() => setTrouble(''), (error: Error) => setTrouble(`It was not kept. ${error.message}`)),
   };
   return (
-    <Flex direction="column" h="100dvh">
+    <Flex direction="column" h={{ base: 'auto', lg: '100dvh' }}>
       <Flex as="header" align="center" gap="16px" px="20px" h="66px" flex="none" borderBottomWidth="1px" borderColor="hairline">
         <Box minW="0">
           <Heading as="h1" fontFamily="heading" fontSize="19px" fontWeight="700" lineHeight="1.25" truncate>

@@ -90,7 +90,7 @@ export function ActionsSheet({ onClose }: { onClose(): void }) {
                   </Flex>
                 ))}
               </Box>
-              {found.length === 0 && <Text color="soft">Nothing at the desk is called so.</Text>}
+              {found.length === 0 && <Text color="soft">No action by that name.</Text>}
             </Dialog.Body>
             <Dialog.CloseTrigger asChild>
               <CloseButton size="sm" aria-label="Close" />

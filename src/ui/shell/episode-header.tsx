@@ -19,12 +19,12 @@ interface EpisodeHeaderProps {
   children?: ReactNode;
 }
 
-/** The bar over every room of an episode: the way through the work, the call and the recording lamp. */
+/** The bar over every room of an episode: the way through the work, the call and the recording lamp. In a small window, or enlarged, it takes several lines. */
 export function EpisodeHeader({ episode, states, onSheet, children }: EpisodeHeaderProps) {
   const settings = `/episodes/${episode.id}/settings`;
   const isAtSettings = usePathname() === settings;
   return (
-    <Flex as="header" align="center" gap={{ base: '2', xl: '3' }} px={{ base: '12px', xl: '20px' }} h="66px" borderBottomWidth="1px" borderColor="hairline">
+    <Flex as="header" align="center" gap={{ base: '2', xl: '3' }} px={{ base: '12px', xl: '20px' }} py={{ base: '6px', lg: '0' }} minH="66px" flex="none" wrap={{ base: 'wrap', lg: 'nowrap' }} borderBottomWidth="1px" borderColor="hairline">
       <Box minW={{ base: '84px', xl: '118px' }} flex="0 1 auto">
         <Heading as="h1" fontFamily="heading" fontSize="19px" fontWeight="700" lineHeight="1.25" truncate>
           {episode.title}
@@ -34,7 +34,7 @@ export function EpisodeHeader({ episode, states, onSheet, children }: EpisodeHea
         </Link>
       </Box>
       <RoomLinks episode={episode.id} states={states} />
-      <Flex align="center" gap={{ base: '1', xl: '2' }} ml="auto" flex="none">
+      <Flex align="center" gap={{ base: '1', xl: '2' }} ml="auto" flex={{ base: '0 1 auto', lg: 'none' }} wrap={{ base: 'wrap', lg: 'nowrap' }}>
         {children}
         {onSheet && (
           <IconButton aria-label="Keys and actions" title="Keys and actions (?)" size="sm" variant="ghost" color="soft" minW="30px" w="30px" _hover={{ bg: 'raised' }} onClick={onSheet}>

@@ -55,7 +55,7 @@ export function EpisodeShell({ data, children }: { data: DeskData; children: Rea
   );
   return (
     <ZoneProvider value={data.episode.timeZone}>
-      <Flex direction="column" h="100dvh" minH="640px">
+      <Flex direction="column" h={{ base: 'auto', lg: '100dvh' }} minH={{ base: '100dvh', lg: '640px' }}>
         {inBrowser ? (
           <DeskProvider value={deskOf(data)}>
             <DeskHeader data={data} onSheet={() => setSheet(true)} />

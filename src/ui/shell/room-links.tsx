@@ -19,7 +19,7 @@ export function useRoomHere(): Room | null {
 export function RoomLinks({ episode, states }: { episode: string; states?: Record<Room, RoomState> }) {
   const here = useRoomHere();
   return (
-    <Flex as="nav" aria-label="Episode" gap="0" flex="none">
+    <Flex as="nav" aria-label="Episode" gap="0" flex={{ base: '0 1 auto', lg: 'none' }} wrap={{ base: 'wrap', lg: 'nowrap' }}>
       {ROOMS.map((room) => {
         const isHere = room === here;
         const state = states?.[room];

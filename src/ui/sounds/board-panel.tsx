@@ -104,7 +104,7 @@ function KeptBoards({ kept, onSaid }: { kept: KeptBoard[]; onSaid(words: string)
       <Flex gap="7px">
         <Input size="sm" maxLength={60} aria-label="Name for this board" placeholder="usual sounds …" value={name} borderColor="hairline" onChange={(event) => setName(event.target.value)} />
         <ControlButton h="32px" disabled={name.trim() === ''} onClick={() => void keep()}>
-          Keep this board
+          Save this board
         </ControlButton>
       </Flex>
     </>

@@ -75,7 +75,7 @@ function LevelAll({ sounds, onChange }: Pick<LibraryPanelProps, 'sounds' | 'onCh
         Bring all to their level again
       </ControlButton>
       <Link href={`/episodes/${desk.data.episode.id}/settings`} fontSize="13px" color="soft" textDecoration="underline">
-        What the levels are
+        Show the levels
       </Link>
       <Text role="status" fontSize="13px" color="soft">
         {said}

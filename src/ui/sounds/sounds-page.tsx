@@ -27,7 +27,7 @@ export function SoundsPage({ sounds: given, boards }: SoundsPageProps) {
   };
   const edited = sounds.find(({ id }) => id === editing);
   return (
-    <Grid as="main" templateColumns="minmax(0, 1fr) minmax(0, 1fr) 312px" gap="12px" p="12px" flex="1" minH="0" overflowY="auto" alignContent="start" alignItems="start">
+    <Grid as="main" templateColumns={{ base: 'minmax(0, 1fr)', lg: 'minmax(0, 1fr) minmax(0, 1fr) 264px', xl: 'minmax(0, 1fr) minmax(0, 1fr) 312px' }} gap="12px" p="12px" flex="1" minH="0" overflowY="auto" alignContent="start" alignItems="start">
       <LibraryPanel sounds={sounds} onSounds={setSounds} onChange={replace} onEdit={setEditing} />
       <BoardPanel kept={boards} />
       <Flex direction="column" gap="10px">

@@ -49,7 +49,7 @@ export function ChecksPanel({ take, player, tasks, onShow }: ChecksPanelProps) {
     <Panel title="Checks" action={again} urgent={findings.some(({ severity }) => severity === 'fault')}>
       <Box role="status" fontSize="14px">
         {running && <Text color="soft">{progressInWords('Measuring', running)}</Text>}
-        {failed && <Text color="ember">The check ended: {failed}</Text>}
+        {failed && <Text color="ember">The check stopped: {failed}</Text>}
         {check && !running && findings.length === 0 && (
           <Flex gap="8px" align="center">
             <Box flex="none">

@@ -94,7 +94,7 @@ function SealedTake({ take, player }: { take: TakeData; player: TakePlayer }) {
           Left out of this take: {take.leftOut.map(({ name, reason }) => `${name} (${reason})`).join(', ')}
         </Text>
       )}
-      <Flex flex="1" minH="0" gap="16px">
+      <Flex flex="1" minH="0" gap="16px" direction={{ base: 'column', lg: 'row' }}>
         <Flex direction="column" flex="1" minW="0">
           <TimelineHead take={take} player={player} view={view} />
           <Box as="section" aria-label="Tracks" flex="1" minH="0" overflowY="auto">
@@ -106,7 +106,7 @@ function SealedTake({ take, player }: { take: TakeData; player: TakePlayer }) {
             <NeverThere take={take} away={away} player={player} view={view} />
           </Box>
         </Flex>
-        <Flex as="aside" aria-label="About this take" direction="column" gap="12px" w="326px" flex="none" overflowY="auto" pb="8px">
+        <Flex as="aside" aria-label="About this take" direction="column" gap="12px" w={{ base: '100%', lg: '326px' }} flex="none" overflowY="auto" pb="8px">
           <ChecksPanel take={take} player={player} tasks={tasks} onShow={show} />
           <HomePanel take={take} tasks={tasks} onGo={(sample) => { player.seek(sample); show(sample); }} />
           <ExportPanel take={take} tasks={tasks} />

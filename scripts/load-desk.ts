@@ -1,0 +1,52 @@
+// Measures what a desk of many lanes costs the page, against the running product:
+//   npm run --silent load-desk -- 16 20
+// Prints one JSON object: lanes whose traces and meters move, frames a second, and the share of the page's main thread in use.
+import { chromium } from '@playwright/test';
+import { makeEpisode } from '../e2e/guests';
+import { Host } from '../e2e/host';
+import { runningAddress } from './lock.mjs';
+
+const lanes = Number(process.argv[2] ?? 16);
+const seconds = Number(process.argv[3] ?? 20);
+/** The host, the sounds and the bed have lanes by themselves. */
+const OTHERS = 3;
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--autoplay-policy=no-user-gesture-required'] });
+const page = await (await browser.newContext({ baseURL: await runningAddress(), viewport: { width: 1280, height: 800 } })).newPage();
+// The functions handed to the page below were compiled with calls of this helper.
+await page.addInitScript('globalThis.__name = (made) => made');
+const host = new Host(page);
+await makeEpisode(host, 'Many lanes', []);
+await host.openInAndOut();
+const inputs = page.getByRole('region', { name: 'Inputs' });
+for (let k = 1; k <= lanes - OTHERS; k++) {
+  await inputs.getByLabel('Name of a new input').fill(`Input ${k}`);
+  await inputs.getByRole('button', { name: 'Add the input' }).click();
+  // A made-up device says something all the time.
+  await inputs.getByLabel(`Input ${k} comes by`, { exact: true }).selectOption({ label: k % 2 ? 'Made-up microphone' : 'Made-up cable 2' });
+}
+await page.getByRole('link', { name: 'Live', exact: true }).click();
+await host.startCall();
+await page.keyboard.press('3');
+await page.waitForTimeout(5000);
+const session = await page.context().newCDPSession(page);
+await session.send('Performance.enable');
+const busySeconds = async (): Promise<number> => (await session.send('Performance.getMetrics')).metrics.find(({ name }) => name === 'TaskDuration')!.value;
+const before = await busySeconds();
+// A meter that moves is drawn anew in every frame.
+const framesPerSecond = await page.getByRole('article', { name: 'Input 1', exact: true }).evaluate(
+  (lane, ms) =>
+    new Promise<number>((resolve) => {
+      let frames = 0;
+      const observer = new MutationObserver(() => frames++);
+      observer.observe(lane.querySelector('[style*="scaleX"]')!, { attributes: true, attributeFilter: ['style'] });
+      setTimeout(() => {
+        observer.disconnect();
+        resolve(frames / (ms / 1000));
+      }, ms);
+    }),
+  seconds * 1000,
+);
+const share = ((await busySeconds()) - before) / seconds;
+console.log(JSON.stringify({ lanes: await page.getByRole('region', { name: 'Lanes' }).getByRole('article').count(), seconds, framesPerSecond, mainThreadShare: Number(share.toFixed(3)) }));
+await host.endCall();
+await browser.close();
