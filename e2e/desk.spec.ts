@@ -60,7 +60,8 @@ test('everything can be done with the keyboard alone', async ({ host, page }) =>
   await tabTo('Start call');
   await expect(page.getByRole('button', { name: 'End call' })).toBeVisible();
   await tabTo('Record');
-  await host.untilRecorded(1);
+  // Long enough to be seen playing.
+  await host.untilRecorded(5);
   await tabTo('Stop');
   await expect(host.recording()).toContainText(/is safe/);
   await tabTo('Takes', 'link');

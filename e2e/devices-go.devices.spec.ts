@@ -25,7 +25,15 @@ test('whatever is pulled out during a take is silent and listed, is taken up aga
   for (const cable of ['blue', 'green', 'red', 'white']) sound.addCable(cable, `${cable} cable`);
   sound.addOutput('hall', 'Hall');
   await makeEpisode(host, 'Pulled plugs', []);
+  sound.addOutput('wall', 'Wall loudspeakers');
   await chooseMySound(machine);
+  // Phones that are loudspeakers beside an open microphone are said before anybody hears themselves.
+  const phones = page.getByLabel('Phones', { exact: true });
+  const audit = page.getByRole('region', { name: 'The audit' });
+  await phones.selectOption({ label: 'Wall loudspeakers' });
+  await expect(audit).toContainText('Your phones are “Wall loudspeakers”, loudspeakers by their name');
+  await phones.selectOption({ label: 'Headphones' });
+  await expect(audit).not.toContainText('Wall loudspeakers');
   for (const [name, into, out] of [['Anna', 'blue', 'green'], ['Bela', 'red', 'white']]) {
     const talking = sound.play(into, speech(3, 30));
     expect(await addLine(machine, name, `${into} cable (in)`, `${out} cable`)).toContain('Connected both ways');

@@ -20,9 +20,8 @@ test.describe('a host who was signed out elsewhere', () => {
       await page.getByLabel('E-mail address').fill('sanna@ferry.example');
       await page.getByLabel('Password').fill('a long enough rope');
       await page.getByRole('button', { name: 'Make the account' }).click();
-      await page.getByLabel('A new show of mine').fill('Slack Water');
+      await page.getByLabel('Name of the show').fill('Slack Water');
       await page.getByRole('button', { name: 'Make the show' }).click();
-      await page.getByRole('button', { name: 'New episode of Slack Water' }).click();
       await page.getByLabel('Title').fill('Low tide');
       await page.getByRole('button', { name: 'Make the episode' }).click();
       await page.getByRole('link', { name: 'Live', exact: true }).click();

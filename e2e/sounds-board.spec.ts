@@ -17,7 +17,7 @@ test('the board is arranged by keyboard, sounds share a key, hold, and give way;
     await expect(board.getByRole('article', { name: `Pad ${name}` })).toBeVisible();
   }
   const first = board.getByRole('article').first();
-  await board.getByRole('button', { name: 'Move the pad River bed' }).focus();
+  await board.getByRole('button', { name: 'Move the pad River bed', exact: true }).focus();
   await page.keyboard.press('Space');
   for (const place of ['3', '2', '1']) {
     await expect(page.getByText(`River bed is over place ${place} of 3.`)).toHaveCount(1);
@@ -38,7 +38,7 @@ test('the board is arranged by keyboard, sounds share a key, hold, and give way;
 
   await page.getByLabel('Name for this board').fill('Two and a bed');
   await page.getByRole('button', { name: 'Save this board' }).click();
-  await expect(board.getByText('“Two and a bed” is kept for this show.')).toBeVisible();
+  await expect(board.getByText('“Two and a bed” is saved for this show.')).toBeVisible();
   await board.getByRole('button', { name: 'Remove the pad Break sting' }).click();
   await expect(board.getByRole('article')).toHaveCount(2);
   await board.getByRole('button', { name: 'Use the board Two and a bed' }).click();

@@ -2,7 +2,8 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { cpus } from 'node:os';
 
 const TICK_MS = 5;
-const STALL_MS = 20;
+/** What waits between a device and the desk outlasts anything shorter. */
+const STALL_MS = 30;
 
 /** Sleeps for a moment, over and over, and tells when it woke up late. */
 const SLEEPER = `

@@ -11,5 +11,6 @@ describe('names in a text', () => {
   it('are called by the first, or whole where that would be two', () => {
     expect(calledNames(['Runa Velde', 'Guest 1', 'Guest 2', 'Ilyas'], ['Runa', 'Maren'])).toEqual(['Runa Velde', 'Guest 1', 'Guest 2', 'Ilyas']);
     expect(calledNames(['Runa Velde'], [])).toEqual(['Runa']);
+    expect(calledNames(['Guest 1'], [])).toEqual(['Guest 1']);
   });
 });

@@ -9,8 +9,9 @@ export function namesInText(text: string): string[] {
   return [...new Set(names)];
 }
 
-/** What each of some people is called: by the first name, or whole where somebody else is called so already. */
+/** What each of some people is called: by the first name, or whole where somebody else is called so already, or is only numbered. */
 export function calledNames(fullNames: readonly string[], taken: readonly string[]): string[] {
   const first = (name: string): string => name.split(' ')[0];
-  return fullNames.map((name) => (taken.includes(first(name)) || fullNames.filter((other) => first(other) === first(name)).length > 1 ? name : first(name)));
+  const isNumbered = (name: string): boolean => /^\S+ \d+$/.test(name);
+  return fullNames.map((name) => (isNumbered(name) || taken.includes(first(name)) || fullNames.filter((other) => first(other) === first(name)).length > 1 ? name : first(name)));
 }

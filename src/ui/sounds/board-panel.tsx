@@ -76,7 +76,7 @@ function KeptBoards({ kept, onSaid }: { kept: KeptBoard[]; onSaid(words: string)
       await sendJson('PUT', `/api/shows/${desk.data.episode.showId}/boards`, board);
       setBoards([...boards.filter((one) => one.name !== board.name), board]);
       setName('');
-      onSaid(`“${board.name}” is kept for this show.`);
+      onSaid(`“${board.name}” is saved for this show.`);
     } catch (error) {
       onSaid(`It was not kept. ${(error as Error).message}`);
     }
