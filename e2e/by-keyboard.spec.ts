@@ -13,23 +13,17 @@ async function reach(page: Page, target: Locator): Promise<void> {
   throw new Error(`The Tab key never came to ${target}.`);
 }
 
-/** Does something by its name, through the sheet of actions. */
-async function act(page: Page, typed: string): Promise<void> {
-  await page.keyboard.press('?');
-  const field = page.getByRole('combobox', { name: 'What do you want to do?' });
-  await expect(field).toBeFocused();
-  await page.keyboard.type(typed);
-  await page.keyboard.press('Enter');
-  await expect(field).toBeHidden();
-}
-
-test('an interview by keyboard alone, from the start of the call to the exported file', async ({ host, page }) => {
+test('an interview by keyboard alone, from the list of episodes to the exported file', async ({ host, page }) => {
   test.setTimeout(180_000);
   await host.openDesk();
+  await page.goto('/');
+  await reach(page, page.getByRole('article', { name: 'The last chain ferry' }).getByRole('link', { name: 'Open the desk' }));
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: 'Start call' })).toBeEnabled();
   await reach(page, page.getByRole('button', { name: 'Start call' }));
   await page.keyboard.press('Enter');
   await expect(page.getByRole('button', { name: 'End call' })).toBeVisible();
-  await act(page, 'rec');
+  await host.act('rec');
   await expect(host.recording().getByRole('button', { name: 'Stop' })).toBeVisible();
 
   // What has a key.
@@ -61,26 +55,29 @@ test('an interview by keyboard alone, from the start of the call to the exported
   await expect.poll(async () => Number(await gain.getAttribute('aria-valuenow'))).toBe(before);
 
   // What is found by its name.
-  await act(page, 'talk odal');
+  await host.act('talk odal');
   await expect(page.getByText('Only Odalys hears you.')).toBeVisible();
-  await act(page, 'stop talk odal');
+  await host.act('stop talk odal');
   await expect(page.getByText('Only Odalys hears you.')).toBeHidden();
-  await act(page, 'go hearing');
+  await host.act('go hearing');
   const grid = page.getByRole('grid', { name: 'Who is heard by whom' });
   await reach(page, grid.locator('[tabindex="0"]').first());
   await page.keyboard.press('ArrowDown');
   await expect(page.getByRole('region', { name: 'In words' })).not.toContainText('Choose a lamp');
   await host.untilRecorded(6);
-  await act(page, 'stop rec');
+  await host.act('stop rec');
   await expect(host.recording()).toContainText(/Take \d+ is safe/, { timeout: 60_000 });
 
-  await act(page, 'go takes');
+  await host.act('go takes');
   const take = page.getByRole('main').getByRole('link', { name: /^Take \d+/ }).first();
   await expect(take).toBeVisible();
   await reach(page, take);
   await page.keyboard.press('Enter');
   const exporting = page.getByRole('region', { name: 'Export' });
   await expect(exporting).toBeVisible();
+  await page.keyboard.press('Space');
+  await expect(page.getByRole('button', { name: 'Pause', exact: true })).toBeVisible();
+  await page.keyboard.press('Space');
   await reach(page, exporting.getByRole('button', { name: 'Export' }));
   await page.keyboard.press('Enter');
   const file = exporting.getByRole('link', { name: /^Download/ }).first();
@@ -88,5 +85,5 @@ test('an interview by keyboard alone, from the start of the call to the exported
   await reach(page, file);
   const [download] = await Promise.all([page.waitForEvent('download'), page.keyboard.press('Enter')]);
   expect(download.suggestedFilename()).toMatch(/\.(zip|wav)$/);
-  await act(page, 'end call');
+  await host.act('end call');
 });

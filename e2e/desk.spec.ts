@@ -43,35 +43,6 @@ test('a lane that is off is in no mix; its lamps say so in words', async ({ host
   await host.endCall();
 });
 
-test('everything can be done with the keyboard alone', async ({ host, page }) => {
-  await page.goto('/');
-  await page.keyboard.press('Tab');
-  const tabTo = async (name: string | RegExp, role: 'link' | 'button' = 'button') => {
-    const target = page.getByRole(role, { name }).first();
-    await expect(target).toBeEnabled();
-    for (let k = 0; k < 120; k++) {
-      if (await target.evaluate((element) => element === document.activeElement)) return page.keyboard.press('Enter');
-      await page.keyboard.press('Tab');
-    }
-    throw new Error(`${name} cannot be reached with the Tab key.`);
-  };
-  await tabTo('Open the desk', 'link');
-  await expect(page.getByRole('button', { name: 'Start call' })).toBeVisible();
-  await tabTo('Start call');
-  await expect(page.getByRole('button', { name: 'End call' })).toBeVisible();
-  await tabTo('Record');
-  // Long enough to be seen playing.
-  await host.untilRecorded(5);
-  await tabTo('Stop');
-  await expect(host.recording()).toContainText(/is safe/);
-  await tabTo('Takes', 'link');
-  await tabTo(/^Take \d+/, 'link');
-  await expect(page.getByRole('button', { name: 'Play all' })).toBeVisible();
-  await page.keyboard.press(' ');
-  await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
-  await tabTo('End call');
-});
-
 test('a take is played in step, with solo and mute', async ({ host, page }) => {
   await host.openDesk();
   await host.startCall();

@@ -47,6 +47,16 @@ export class Host {
     await expect(this.page.getByRole('region', { name: 'Outlets' })).toBeVisible();
   }
 
+  /** Does something by its name, through the sheet of actions. */
+  async act(typed: string): Promise<void> {
+    await this.page.keyboard.press('?');
+    const field = this.page.getByRole('combobox', { name: 'What do you want to do?' });
+    await expect(field).toBeFocused();
+    await this.page.keyboard.type(typed);
+    await this.page.keyboard.press('Enter');
+    await expect(field).toBeHidden();
+  }
+
   recording() {
     return this.page.getByRole('group', { name: 'Recording' });
   }
