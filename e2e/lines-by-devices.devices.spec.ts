@@ -29,6 +29,7 @@ test('three lines by other programs, a practice caller and a guest by link hear 
   }
   await page.getByRole('link', { name: 'Live', exact: true }).click();
   await host.startCall();
+  await host.lane('Edda').getByRole('button', { name: 'Bring Edda up' }).click();
   await host.record();
   await host.untilRecorded(3);
   const listen = async (seconds: number) => {
