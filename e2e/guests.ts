@@ -134,16 +134,15 @@ export function toneDb(samples: Float32Array, frequency: number): number {
 }
 
 /** The same in each of several short stretches. */
-function toneInStretches(samples: Float32Array, frequency: number): number[] {
-  const length = 16384;
+function toneInStretches(samples: Float32Array, frequency: number, length: number): number[] {
   return Array.from({ length: Math.floor(samples.length / length) }, (_, k) => toneDb(samples.subarray(k * length, (k + 1) * length), frequency));
 }
 
 /** In the best stretch: a jitter buffer that catches up bends a tone for a moment. */
-export const bestToneDb = (samples: Float32Array, frequency: number): number => Math.max(...toneInStretches(samples, frequency));
+export const bestToneDb = (samples: Float32Array, frequency: number, length = 16384): number => Math.max(...toneInStretches(samples, frequency, length));
 
 /** In the weakest stretch: a tone beneath speech is there in every pause as well, and speech has every frequency at times. */
-export const steadyToneDb = (samples: Float32Array, frequency: number): number => Math.min(...toneInStretches(samples, frequency));
+export const steadyToneDb = (samples: Float32Array, frequency: number): number => Math.min(...toneInStretches(samples, frequency, 16384));
 
 /** Somebody with a link, in a browser context of their own. */
 export class Guest {

@@ -5,6 +5,8 @@ import { exactShare, levelAgainst, peakDb, speech, tone } from './signals';
 import { downloadAll, trackOf } from './take-files';
 
 const TONES = { host: 440, anna: 620, bela: 830, cleo: 1070, dara: 1310 };
+/** Stretches that are over before a jitter buffer which finds its place has bent a tone by much. */
+const SHORT = 2048;
 const CABLES = ['blue', 'green', 'red', 'white', 'black', 'grey'];
 
 test('three lines by other programs, a practice caller and a guest by link hear all others and never themselves; each track is one voice alone', async ({ machine, browser }) => {
@@ -87,13 +89,15 @@ test('three lines by other programs, a practice caller and a guest by link hear 
   // What comes through a codec is no longer a pure tone, and a line that has just begun makes sound up for a while.
   await expect(async () => {
     const together = await listen(5);
-    for (const [k, { name }] of people.entries()) expect(Math.abs(bestToneDb(together[k], TONES.dara) - own), `Dara in ${name}'s return`).toBeLessThan(2);
+    for (const [k, { name }] of people.entries()) expect(Math.abs(bestToneDb(together[k], TONES.dara, SHORT) - own), `Dara in ${name}'s return`).toBeLessThan(2);
   }).toPass({ timeout: 60_000 });
-  const byLink = await heardTones(guest.page, Object.values(TONES));
-  for (const [who, frequency] of Object.entries(TONES)) {
-    if (who === 'dara') expect(byLink.get(frequency)!.worst - own, 'Dara in Dara’s return').toBeLessThan(-60);
-    else expect(Math.abs(byLink.get(frequency)!.best - own), `${who} in Dara's return`).toBeLessThan(4);
-  }
+  await expect(async () => {
+    const byLink = await heardTones(guest.page, Object.values(TONES));
+    for (const [who, frequency] of Object.entries(TONES)) {
+      if (who === 'dara') expect(byLink.get(frequency)!.worst - own, 'Dara in Dara’s return').toBeLessThan(-60);
+      else expect(Math.abs(byLink.get(frequency)!.best - own), `${who} in Dara's return`).toBeLessThan(4);
+    }
+  }).toPass({ timeout: 45_000 });
   await host.stop();
   await guest.close();
   await host.openNewestTake();
@@ -102,7 +106,9 @@ test('three lines by other programs, a practice caller and a guest by link hear 
   const spoken = edda.subarray(0, (practisedUntil + 3) * 48000);
   expect(peakDb(spoken), 'the practice caller spoke').toBeGreaterThan(-30);
   for (const [k, who] of ['Anna', 'Bela', 'Cleo', 'the host'].entries()) expect(Math.abs(levelAgainst(practised[k], spoken)), `Edda as ${who} hears her`).toBeLessThan(1);
-  for (const [who, frequency] of Object.entries(TONES)) expect(steadyToneDb(edda.subarray((practisedUntil + 4) * 48000, (practisedUntil + 10) * 48000), frequency), `${who} on Edda's track`).toBeLessThan(-90);
+  // Her own speech has every frequency: what leaks is there in her pauses as well.
+  const whileTones = [edda.subarray((practisedUntil + 4) * 48000, (practisedUntil + 10) * 48000), edda.subarray(-16 * 48000, -2 * 48000)];
+  for (const [who, frequency] of Object.entries(TONES)) expect(Math.min(...whileTones.map((part) => steadyToneDb(part, frequency))), `${who} on Edda's track`).toBeLessThan(-90);
   for (const [k, { name }] of people.entries()) {
     const [track] = trackOf(files, `${name}_voice`);
     const exact = exactShare(track, said[k].subarray(48000, 11 * 48000));
