@@ -1,6 +1,6 @@
 // Takes the pictures of docs/screenshots from the running product (npm start) with its demo data.
 import { chromium, type Page } from '@playwright/test';
-import { giveSpeech, Guest, giveTones, makeEpisode } from '../e2e/guests';
+import { giveSpeech, Guest, giveTones, makeEpisode, makeLink } from '../e2e/guests';
 import { Host } from '../e2e/host';
 import { runningAddress } from './lock.mjs';
 
@@ -80,13 +80,11 @@ await browser.close();
 
 /** An episode with three guests: its preparation, their pages, and the desk with them. */
 async function guestPictures(): Promise<void> {
-  const links = await makeEpisode(host, 'Below the weir', ['Runa Velde', 'Ilyas Corm', 'Bettina Oak'], 15);
+  const links = await makeEpisode(host, 'Below the weir', ['Runa Velde', 'Ilyas Corm', 'Bettina Oak'], 16);
   await page.getByRole('link', { name: 'Prepare' }).click();
   await page.getByLabel('Microphone', { exact: true }).selectOption({ label: 'Made-up microphone' });
   await page.getByLabel('Phones', { exact: true }).selectOption({ label: 'Made-up headphones' });
-  await page.getByRole('button', { name: 'New link for Runa' }).click();
-  await page.getByRole('img', { name: /^QR code/ }).waitFor();
-  links[0] = await page.getByRole('textbox', { name: 'Link for Runa' }).inputValue();
+  links[0] = await makeLink(host, 'Runa Velde');
   await page.waitForTimeout(3500);
   await page.getByRole('main').evaluate((main) => main.scrollTo(0, 0));
   await shoot('prepare');

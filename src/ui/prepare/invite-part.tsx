@@ -65,32 +65,30 @@ export function InvitePart({ seat, made, onMade, onTrouble }: InvitePartProps) {
 function MadeLink({ seat, made }: { seat: DeskSeat; made: Made }) {
   const local = /^https?:\/\/(127\.|localhost|\[::1\])/.test(made.link);
   return (
-    <Flex gap="14px" mt="10px" align="start">
-      <Box flex="1" minW="0">
-        <Text fontSize="13px" color="soft">
-          Send this to {seat.name} alone. It is shown only now; a lost one is replaced by a new one.
-        </Text>
-        <CopyText label={`Link for ${seat.name}`} text={made.link} />
-        <Flex mt="8px" gap="10px" align="center" wrap="wrap">
+    <Box mt="10px">
+      <Text fontSize="13px" color="soft">
+        Send this to {seat.name} alone. It is shown only now; a lost one is replaced by a new one.
+      </Text>
+      <CopyText label={`Link for ${seat.name}`} text={made.link} />
+      <Flex mt="8px" gap="12px" align="start">
+        <Box role="img" aria-label={`QR code of the link for ${seat.name}`} flex="none" w="88px" h="88px" bg="#ffffff" borderRadius="control" overflow="hidden" css={{ '& svg': { width: '88px', height: '88px' } }} dangerouslySetInnerHTML={{ __html: made.qr }} />
+        <Box fontSize="13px">
           {made.calendar ? (
             <a href={`data:text/calendar;charset=utf-8,${encodeURIComponent(made.calendar)}`} download={`${seat.id}.ics`}>
-              <Flex as="span" align="center" gap="6px" fontSize="14px" color="lampCore" textDecoration="underline">
+              <Flex as="span" align="center" gap="6px" color="lampCore" textDecoration="underline" minH="24px">
                 <CalendarDays size={15} /> Calendar entry for {seat.name} (ICS)
               </Flex>
             </a>
           ) : (
-            <Text fontSize="13px" color="soft">
-              Give the episode a date to get a calendar entry.
+            <Text color="soft">Give the episode a date to get a calendar entry.</Text>
+          )}
+          {local && (
+            <Text mt="4px" color="lamp" lineHeight="1.35">
+              It works on this machine only. Guests elsewhere need a secure address: see docs/GUESTS.md.
             </Text>
           )}
-        </Flex>
-        {local && (
-          <Text mt="6px" fontSize="13px" color="lamp">
-            This address works on this machine only. Guests elsewhere need a secure one: see docs/GUESTS.md.
-          </Text>
-        )}
-      </Box>
-      <Box role="img" aria-label={`QR code of the link for ${seat.name}`} flex="none" w="104px" h="104px" bg="#ffffff" borderRadius="control" overflow="hidden" css={{ '& svg': { width: '104px', height: '104px' } }} dangerouslySetInnerHTML={{ __html: made.qr }} />
-    </Flex>
+        </Box>
+      </Flex>
+    </Box>
   );
 }
