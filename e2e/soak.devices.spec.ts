@@ -13,8 +13,10 @@ const SECONDS = 60 * Number(process.env.SOAK_MINUTES ?? 1);
 /** So long the clocks may take to be known. */
 const SETTLING_SECONDS = 40;
 const FAR_PPM = 300;
-/** A clock is noticed within a minute; how far off it is takes longer to know where the machine stands still now and then. */
-const KNOWN_PPM = SECONDS >= 600 ? 90 : 110;
+/** A clock is noticed within a minute; how far off it is takes longer to know: ten milliseconds that a machine stood still are 170 ppm of one. */
+const KNOWN_PPM = SECONDS >= 600 ? 90 : 200;
+/** So far apart the same break is heard at several outputs. */
+const SAME_MS = 500;
 const HOST_HZ = 440;
 const PEOPLE = [
   { name: 'Anna', hz: 620, into: 'blue', out: 'green' },
@@ -97,10 +99,17 @@ test('four outlets and three returns at once, one far end with a clock of its ow
   await expect.poll(() => host.recordedSeconds(), { timeout: 1000 * (1.5 * SECONDS + 60), intervals: [1000] }).toBeGreaterThanOrEqual(from + SECONDS);
   const recorded = ears.map(({ where, tones, ear }) => ({ where, tones, ear, samples: ear.stop() }));
   stalls.stop();
-  const heard = recorded.map(({ where, tones, ear, samples }) => {
-    const found = breaks(samples.subarray(RATE / 2), tones).map((at) => ear.timeOf(at + RATE / 2, samples.length));
-    return { where, seconds: samples.length / RATE, dropOuts: found.length, unexplained: found.filter((at) => !stalls.explains(at)).length };
-  });
+  const found = recorded.map(({ where, tones, ear, samples }) => ({
+    where,
+    seconds: samples.length / RATE,
+    at: breaks(samples.subarray(RATE / 2), tones).map((place) => ear.timeOf(place + RATE / 2, samples.length)),
+  }));
+  // What breaks in one input is heard at every output but its owner's: one drop-out, and not one of each.
+  const near = (a: number, b: number): boolean => Math.abs(a - b) < SAME_MS;
+  const isShared = (time: number): boolean => found.filter(({ at }) => at.some((one) => near(one, time))).length >= found.length - 1;
+  const unexplained = found.map(({ at }) => at.filter((time) => !stalls.explains(time)));
+  const shared = unexplained.flat().filter((time, k, all) => isShared(time) && all.findIndex((one) => near(one, time)) === k).length;
+  const heard = found.map(({ where, seconds, at }, k) => ({ where, seconds, dropOuts: at.length, unexplained: unexplained[k].filter((time) => !isShared(time)).length }));
   const after = new Map<string, LineFacts>();
   for (const { name } of PEOPLE) after.set(name, await readLine(machine, name));
   await host.stop();
@@ -111,15 +120,16 @@ test('four outlets and three returns at once, one far end with a clock of its ow
     const track = (await downloadTrack(page, name)).subarray(Math.round(begin.atSeconds * RATE), Math.round(end.atSeconds * RATE));
     tracks.push({ name, levelDb: bestToneDb(track.subarray(0, RATE), hz), ...end, breaks: breaks(track, [hz]).length, evenedMeanwhile: end.evened - begin.evened, sentMoreThanKept: Math.round(samplesMore(track, hz)) });
   }
-  const figures = { seconds: SECONDS, stalls: stalls.summary(), heard, tracks };
+  const figures = { seconds: SECONDS, stalls: stalls.summary(), heard, sharedUnexplained: shared, tracks };
   mkdirSync('test-results', { recursive: true });
   writeFileSync('test-results/soak-devices.json', JSON.stringify(figures, null, 2));
   console.log(JSON.stringify(figures));
 
-  for (const { where, seconds, unexplained } of heard) {
+  for (const { where, seconds, unexplained: own } of heard) {
     expect(seconds, `${where} is heard all the time`).toBeGreaterThan(SECONDS - 2);
-    expect(unexplained, `drop-outs of ${where} that no stall of the machine explains`).toBeLessThan(2);
+    expect(own, `drop-outs of ${where} that no stall of the machine explains`).toBeLessThan(2);
   }
+  expect(shared, 'drop-outs of the inputs that no stall of the machine explains, one each at most').toBeLessThanOrEqual(PEOPLE.length + 1);
   for (const { name, levelDb, ppm, dropOuts, breaks: broken, evenedMeanwhile, sentMoreThanKept } of tracks) {
     expect(Math.abs((ppm ?? NaN) - (name === 'Anna' ? FAR_PPM : 0)), `the clock of ${name}’s device`).toBeLessThan(KNOWN_PPM);
     expect(Math.abs(levelDb + 20), `the level on ${name}’s track`).toBeLessThan(1);

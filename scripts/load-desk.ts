@@ -1,27 +1,37 @@
 // Measures what a desk of many lanes costs the page, against the running product:
 //   npm run --silent load-desk -- 16 20
-// Prints one JSON object: lanes whose traces and meters move, frames a second, and the share of the page's main thread in use.
+// Prints one JSON object: lanes, how many of them move, frames a second, and the share of the page's main thread in use.
 import { chromium } from '@playwright/test';
 import { makeEpisode } from '../e2e/guests';
 import { Host } from '../e2e/host';
+import { MOST_INPUTS } from '../src/core/limits';
 import { runningAddress } from './lock.mjs';
 
 const lanes = Number(process.argv[2] ?? 16);
 const seconds = Number(process.argv[3] ?? 20);
 /** The host, the sounds and the bed have lanes by themselves. */
 const OTHERS = 3;
+/** Sources that say something all the time; the rest are guests who have not come. */
+const inputCount = Math.min(MOST_INPUTS, lanes - OTHERS);
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--autoplay-policy=no-user-gesture-required'] });
 const page = await (await browser.newContext({ baseURL: await runningAddress(), viewport: { width: 1280, height: 800 } })).newPage();
 // The functions handed to the page below were compiled with calls of this helper.
 await page.addInitScript('globalThis.__name = (made) => made');
 const host = new Host(page);
 await makeEpisode(host, 'Many lanes', []);
+const guests = Array.from({ length: lanes - OTHERS - inputCount }, (_, k) => `Guest ${k + 1}`);
+if (guests.length > 0) {
+  await page.getByRole('link', { name: 'Prepare', exact: true }).click();
+  const form = page.getByRole('form', { name: 'Add somebody' });
+  await form.getByLabel('Full name').fill(guests.join('\n'));
+  await form.getByRole('button', { name: /^Add/ }).click();
+  await form.waitFor({ state: 'hidden', timeout: 60_000 });
+}
 await host.openInAndOut();
 const inputs = page.getByRole('region', { name: 'Inputs' });
-for (let k = 1; k <= lanes - OTHERS; k++) {
+for (let k = 1; k <= inputCount; k++) {
   await inputs.getByLabel('Name of a new input').fill(`Input ${k}`);
   await inputs.getByRole('button', { name: 'Add the input' }).click();
-  // A made-up device says something all the time.
   await inputs.getByLabel(`Input ${k} comes by`, { exact: true }).selectOption({ label: k % 2 ? 'Made-up microphone' : 'Made-up cable 2' });
 }
 await page.getByRole('link', { name: 'Live', exact: true }).click();
@@ -47,6 +57,6 @@ const framesPerSecond = await page.getByRole('article', { name: 'Input 1', exact
   seconds * 1000,
 );
 const share = ((await busySeconds()) - before) / seconds;
-console.log(JSON.stringify({ lanes: await page.getByRole('region', { name: 'Lanes' }).getByRole('article').count(), seconds, framesPerSecond, mainThreadShare: Number(share.toFixed(3)) }));
+console.log(JSON.stringify({ lanes: await page.getByRole('region', { name: 'Lanes' }).getByRole('article').count(), moving: inputCount + 2, seconds, framesPerSecond, mainThreadShare: Number(share.toFixed(3)) }));
 await host.endCall();
 await browser.close();

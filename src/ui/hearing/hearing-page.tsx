@@ -89,9 +89,10 @@ const KEYS = [
 
 function Keys() {
   return (
-    <Flex ml="auto" gap="12px" fontSize="12.5px" color="soft" align="center" wrap="wrap" justify="flex-end">
-      {KEYS.map(([key, does]) => (
-        <Flex key={key} align="center" gap="5px">
+    <Flex ml="auto" gap="12px" fontSize="12.5px" color="soft" align="center">
+      {KEYS.map(([key, does], place) => (
+        // Where there is no room for all, those that everybody needs.
+        <Flex key={key} align="center" gap="5px" flex="none" display={place < 3 ? { base: 'none', xl: 'flex' } : { base: 'none', '2xl': 'flex' }}>
           <KeyCap>{key}</KeyCap> {does}
         </Flex>
       ))}
