@@ -1,28 +1,11 @@
-import { summaryOf, type TakeSummary } from '@/core/checks/take-summary';
+import { summaryOf } from '@/core/checks/take-summary';
 import type { TakeCheck } from '@/core/checks/take-check';
-import type { TaskData } from '@/core/tasks/task';
+import type { ListedTake } from '@/core/session/listed-take';
 import type { Querier } from '../database';
 import { listHomes } from '../home/queries';
 import { listTasks } from '../jobs/tasks';
 import { takeSizes } from './bin';
 import { listGaps, listTakes, listTracks, type TakeRow } from './queries';
-
-/** A take as a list shows it. */
-export interface ListedTake {
-  id: string;
-  number: number;
-  state: TakeRow['state'];
-  /** ISO 8601. */
-  startedAt: string;
-  lengthSamples: number;
-  name: string;
-  note: string;
-  bytes: number;
-  binned: boolean;
-  summary: TakeSummary;
-  /** What is still being done on it. */
-  tasks: TaskData[];
-}
 
 /** The takes of an episode, newest first, each with who is in it and how good it is; and what all takes of the show hold, bytes. */
 export async function takesForList(db: Querier, episode: string): Promise<{ takes: ListedTake[]; showBytes: number }> {

@@ -18,7 +18,7 @@ export function StillToDo() {
   return (
     <Panel title="Still to do" aside={todo === 0 ? 'nothing here' : counted(todo, 'thing')}>
       <Box aria-live="polite" fontSize="14px">
-        {missing.length === 0 && <Text color="soft">Everybody can come in.</Text>}
+        {missing.length === 0 && <Text color="soft">Nothing is missing that the desk knows of.</Text>}
         {missing.map(({ words, waits }) => (
           <Text key={words} color={waits ? 'soft' : 'text'} mb="6px">
             {words}

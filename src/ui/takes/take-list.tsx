@@ -6,28 +6,14 @@ import NextLink from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useEffect } from 'react';
 import type { TakeSummary } from '@/core/checks/take-summary';
-import type { TaskData, TaskKind } from '@/core/tasks/task';
+import type { ListedTake } from '@/core/session/listed-take';
+import type { TaskKind } from '@/core/tasks/task';
 import { formatDuration, sizeInWords } from '../format';
 import { LocalTime } from '../local-time';
 import { progressInWords } from './task-words';
 
 const Link = chakra(NextLink);
 const LOOK_EVERY_MS = 2000;
-
-export interface ListedTake {
-  id: string;
-  number: number;
-  state: 'recording' | 'sealed';
-  /** ISO 8601. */
-  startedAt: string;
-  lengthSamples: number;
-  name: string;
-  note: string;
-  bytes: number;
-  binned: boolean;
-  summary: TakeSummary;
-  tasks: TaskData[];
-}
 
 const TASK_WORDS: Record<TaskKind, string> = { check: 'Checking', export: 'Exporting', repair: 'Repairing', home: 'Placing what was recorded at home' };
 
