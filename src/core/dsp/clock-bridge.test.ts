@@ -158,7 +158,7 @@ describe('a bridge between two clocks', () => {
     expect(facts[OUT_FROM] / 48000).toBeGreaterThan(8);
     expect(facts[OUT_FROM] / 48000).toBeLessThan(8.05);
     expect(facts[OUT_TO] / 48000).toBeGreaterThan(9.5);
-    expect(facts[OUT_TO] / 48000).toBeLessThan(9.56);
+    expect(facts[OUT_TO] / 48000).toBeLessThan(9.58);
     expect(facts[LOST] / 48000).toBeCloseTo(1.5, 1);
   });
 });

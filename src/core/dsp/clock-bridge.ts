@@ -8,7 +8,7 @@ export const FIRST_MARGIN_SECONDS = 0.03;
 /** Where nobody answers what is heard: a stream may come later, and must not break. */
 export const PATIENT_MARGIN_SECONDS = 0.09;
 const MOST_MARGIN_SECONDS = 0.12;
-const MORE_MARGIN_SECONDS = 0.015;
+const MORE_MARGIN_SECONDS = 0.03;
 /** More than this above what is needed, all the time, is too much to be evened out: the reader had stood still. */
 const EXCESS_SECONDS = 0.3;
 /** A connection is made while much else begins: what piles up then is left out at once. */

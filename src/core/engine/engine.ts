@@ -5,6 +5,7 @@ import { createLimiter } from './limiter';
 import { createKernel, type KernelStereo } from './kernel/kernel';
 import { createMixer, mixerBytes, type Stereo } from './mixer';
 import { createOffsets } from './offsets';
+import { createProbes, type Probe } from './probes';
 import { createRiding } from './riding';
 import { createVoiceStrips } from './voice-strips';
 
@@ -40,6 +41,11 @@ export interface Engine {
   /** Swaps the whole plan at the next sample; every gain moves there in 10 ms, or slower if asked. */
   setPlan(plan: CompiledPlan, rampSeconds?: number): void;
   process(length: number): void;
+  /** Sends known sounds for so many samples, outside the plan. @throws {RangeError} for a place that is not there */
+  probe(probes: readonly Probe[], samples: number): void;
+  stopProbes(): void;
+  /** Samples of the probes that are still to come. */
+  probesLeft(): number;
   /** Gain of a crosspoint where its ramp has it now. */
   gainNow(source: number, listener: number): number;
   /** Gain by which the voices hold a source down now, linear. */
@@ -67,7 +73,9 @@ export function createEngine(options: EngineOptions): Engine {
   const copies = Array.from({ length: sources }, () => kernel.stereo());
   // A source is ridden or processed, never both: only sounds go under the voices, and only voices are processed.
   const delayed = Array.from({ length: sources }, () => kernel.stereo());
-  const offsets = createOffsets({ inputs, delayed, mixer, sampleRate });
+  const replaced = Array.from({ length: sources }, () => kernel.stereo());
+  const probes = createProbes({ inputs, replaced, listeners, mixer, sampleRate });
+  const offsets = createOffsets({ inputs, delayed, mixer: probes, sampleRate });
   const riding = createRiding({ inputs, copies, mixer: offsets, maxBlock, sampleRate });
   const strips = createVoiceStrips({ inputs, copies, mixer: offsets, sampleRate });
   const limiters = Array.from({ length: listeners }, () => createLimiter(sampleRate));
@@ -148,7 +156,9 @@ export function createEngine(options: EngineOptions): Engine {
       riding.process(length);
       strips.process(length);
       offsets.process(length);
+      probes.replace(length);
       mixer.mix(length);
+      probes.add(outputs, length);
       for (let m = 0; m < usedListeners; m++) {
         const output = outputs[m];
         const peak = meter(output, listenerMeters, m, length);
@@ -158,6 +168,9 @@ export function createEngine(options: EngineOptions): Engine {
       listenerMeters.count(length);
       clock += length;
     },
+    probe: probes.start,
+    stopProbes: probes.stop,
+    probesLeft: probes.left,
     gainNow: mixer.gainNow,
     duckNow: riding.gainNow,
     sourceLoudness: (source) => loudness[source].shortTerm(),
@@ -167,6 +180,6 @@ export function createEngine(options: EngineOptions): Engine {
 }
 
 function memoryBytes({ sources, listeners, maxBlock }: EngineOptions): number {
-  const signals = (3 * sources + listeners) * (2 * (maxBlock * 4 + 16));
+  const signals = (4 * sources + listeners) * (2 * (maxBlock * 4 + 16));
   return signals + mixerBytes(sources, listeners) + sources * LOUDNESS_STATE_BYTES + 64;
 }

@@ -17,7 +17,7 @@ export interface OffsetsOptions {
   inputs: readonly KernelStereo[];
   /** One for each source: what its mixes hear while it is delayed. */
   delayed: readonly KernelStereo[];
-  mixer: Mixer;
+  mixer: Pick<Mixer, 'takeFrom'>;
   sampleRate: number;
 }
 

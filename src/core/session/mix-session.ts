@@ -2,9 +2,8 @@ import { createEngine, type Engine } from '../engine/engine';
 import type { PlayedSink } from '../engine/played';
 import { createSoundPlayer, type SoundClip, type SoundPlayer, type UnderTalk } from '../engine/sound-player';
 import type { CompiledPlan } from '../hearing/compile';
-import { CUE, returnOf, soundsOf, talkbackOf, voiceOf, type SourceId } from '../hearing/ids';
+import { CUE, returnOf, soundsOf, talkbackOf, voiceOf } from '../hearing/ids';
 import type { PressAgain } from '../sounds/pad-modes';
-import { createGuardTap, type GuardRing } from './guard-tap';
 import { createTalkSwitch } from './talk-switch';
 import {
   createPracticeCall,
@@ -18,8 +17,6 @@ export interface MixSessionOptions {
   maxBlock: number;
   /** Is told of every sound that was played into the mixes. */
   onPlayed?: PlayedSink;
-  /** Where what the loop guard compares goes. */
-  guardRing?: GuardRing;
 }
 
 interface Sound {
@@ -64,8 +61,6 @@ export interface MixSession {
   cueSound(id: string | null, gain: number): void;
   /** Position of the sound that is listened to first, or -1. */
   cuePosition(): number;
-  /** Lets the loop guard compare a share with everything else; null for none. */
-  guard(share: SourceId | null): void;
   /** Reports what plays as if it ended now: a take ends. */
   reportPlaying(): void;
   setSoundGain(id: string, gain: number): void;
@@ -98,8 +93,6 @@ export function createMixSession(options: MixSessionOptions): MixSession {
   let practice: PracticeCall | null = null;
   let callStart = -1;
   // Engine slots, looked up when the plan or the call changes rather than in every block.
-  const guardTap = options.guardRing ? createGuardTap(engine, options.maxBlock, options.guardRing) : null;
-  let guarded: SourceId | null = null;
   const cue = createSoundPlayer();
   let cueSlot = -1;
   let cued = '';
@@ -142,7 +135,6 @@ export function createMixSession(options: MixSessionOptions): MixSession {
     const listenerSlot = (id: string) => plan?.listenerIds.findIndex((one) => one === id) ?? -1;
     playerSlots = [...players].map(([id, player]) => ({ player, slot: sourceSlot(soundsOf(id)) }));
     cueSlot = sourceSlot(CUE);
-    guardTap?.follow(guarded === null ? -1 : sourceSlot(guarded));
     voiceSlots = practice?.seats.map((seat) => (silentPractice.has(seat) ? -1 : sourceSlot(voiceOf(seat)))) ?? [];
     if (talkingSeat !== null) talk.slots(sourceSlot(voiceOf(talkingSeat)), sourceSlot(talkbackOf(talkingSeat)));
     returnSlots = practice?.seats.map((seat) => listenerSlot(returnOf(seat))) ?? [];
@@ -180,10 +172,6 @@ export function createMixSession(options: MixSessionOptions): MixSession {
       if (id !== null) cue.start(CUE_PLAYER, soundOf(id).clip, gain);
     },
     cuePosition: () => (cued === '' ? -1 : cue.positionOf(CUE_PLAYER)),
-    guard(share) {
-      guarded = share;
-      findSlots();
-    },
     reportPlaying() {
       for (const player of players.values()) player.report(engine.clock());
     },
@@ -249,7 +237,6 @@ export function createMixSession(options: MixSessionOptions): MixSession {
     },
     mix(length) {
       talk.process(engine.inputs, length);
-      guardTap?.process(length);
       engine.process(length);
       if (!practice) return;
       for (let speaker = 0; speaker < returnSlots.length; speaker++) {

@@ -5,9 +5,10 @@ import { FIRST_PLAYERS } from '../hearing/ducking';
 import { CUE, PROGRAM, soundsOf, voiceOf } from '../hearing/ids';
 import { createPlan, type Seat } from '../hearing/plan';
 import { createRandom } from '../random';
-import { GUARD_WINDOW, LoopGuard } from '../echo/loop-guard';
+import { ShareWatch } from '../echo/share-watch';
 import { syntheticClip } from '../practice/synthetic-voice';
 import type { PressAgain } from '../sounds/pad-modes';
+import { Captures, type Tap } from './captures';
 import { createMixSession, type SoundStart } from './mix-session';
 
 const BLOCK = 128;
@@ -19,9 +20,9 @@ const compiled = compilePlan(withComputerShare(createPlan(seats, FIRST_PLAYERS))
 const slot = (id: string) => compiled.sourceIds.findIndex((one) => one === id);
 const press = (id: string, change: Partial<SoundStart> = {}): SoundStart => ({ id, gain: 1, again: 'restart', others: [], crossfadeSamples: 0, ...change });
 
-function desk(guardRing?: Parameters<typeof createMixSession>[0]['guardRing']) {
+function desk() {
   const played: string[] = [];
-  const session = createMixSession({ sources: 16, listeners: 8, maxBlock: BLOCK, onPlayed: (sound) => played.push(sound), guardRing });
+  const session = createMixSession({ sources: 16, listeners: 8, maxBlock: BLOCK, onPlayed: (sound) => played.push(sound) });
   session.setPlan(compiled);
   const ones = new Float32Array(48000).fill(0.1);
   for (const [id, player] of [['bell', 'effects'], ['bed', 'bed'], ['other bed', 'bed']]) session.addSound(id, player, { left: ones, right: ones, loop: player === 'bed' });
@@ -94,10 +95,12 @@ describe('what the loop guard is given', () => {
     const speech = syntheticClip(4, 3);
     const random = createRandom(8);
     for (const contains of [true, false]) {
-      const ring = { share: new Float32Array(32768), call: new Float32Array(32768), written: 0, advance(samples: number) { this.written += samples; } };
-      const { session } = desk(ring);
-      session.guard(COMPUTER_SHARE);
-      const guard = new LoopGuard();
+      const { session } = desk();
+      const watch = new ShareWatch();
+      const block = new Float32Array(3 * BLOCK);
+      const captures = new Captures();
+      const taps: Tap[] = [{ of: 'source', slot: slot(COMPUTER_SHARE), channels: 2 }, { of: 'others', slot: slot(COMPUTER_SHARE), channels: 1 }];
+      captures.start('guard', taps, { next: () => block, commit: () => watch.take(block), close: () => undefined });
       let found = null;
       for (let at = 0; at < 3 * 48000; at += BLOCK) {
         session.fill(BLOCK);
@@ -107,12 +110,11 @@ describe('what the loop guard is given', () => {
           session.engine.inputs[slot(COMPUTER_SHARE)].left[i] = own + (contains ? 0.5 * (speech[at + i - 5760] ?? 0) : 0);
         }
         session.mix(BLOCK);
-        if (at % (94 * BLOCK) === 0) found ??= guard.check(newest(ring.share, ring.written, GUARD_WINDOW), newest(ring.call, ring.written, 2 * GUARD_WINDOW));
+        captures.take(session.engine, at, BLOCK);
+        if (at % (94 * BLOCK) === 0) found ??= watch.look();
       }
       if (contains) expect(Math.abs(found!.delayMs - 120)).toBeLessThan(1);
       else expect(found).toBeNull();
     }
   });
 });
-
-const newest = (ring: Float32Array, end: number, length: number) => Float32Array.from({ length }, (_, i) => ring[(end - length + i + 2 * ring.length) % ring.length]);

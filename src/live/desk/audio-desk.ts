@@ -4,6 +4,7 @@ import {
   type MixWorkletOptions,
   type ToMixWorklet,
 } from '../worklet/messages';
+import type { Probe } from '@/core/engine/probes';
 import type { PortKind } from '../patch/port-table';
 import { keepRunning } from '../devices/keep-running';
 import { openContext } from '../devices/open-context';
@@ -28,6 +29,8 @@ export interface AudioDesk {
   readonly ports: Record<PortKind, number>;
   readonly board: StatusBoard;
   tell(message: ToMixWorklet, transfer?: Transferable[]): void;
+  /** Sends known sounds for so many samples, outside the plan; says at which sample of the session clock they begin. */
+  probe(probes: Probe[], samples: number): Promise<number>;
   close(): Promise<void>;
 }
 
@@ -58,7 +61,8 @@ export async function openAudioDesk(options: AudioDeskOptions): Promise<AudioDes
     channelInterpretation: 'discrete',
     processorOptions,
   });
-  node.port.onmessage = ({ data }: MessageEvent<FromMixWorklet>) => options.onFailure(data.message);
+  const probing: ((at: number) => void)[] = [];
+  node.port.onmessage = ({ data }: MessageEvent<FromMixWorklet>) => (data.type === 'failed' ? options.onFailure(data.message) : probing[data.number](data.at));
   node.onprocessorerror = () => options.onFailure('The audio engine stopped. Reload the page; what was recorded is safe.');
   // A context without a device has a clock that loses a thousandth and more, so there is one, and nothing is played at it.
   node.connect(new GainNode(context, { gain: heard ? 1 : 0 }), 0).connect(context.destination);
@@ -69,6 +73,11 @@ export async function openAudioDesk(options: AudioDeskOptions): Promise<AudioDes
     ports,
     board: statusBoard(status, sources, listeners),
     tell: (message, transfer = []) => node.port.postMessage(message, transfer),
+    probe: (probes, samples) =>
+      new Promise((begun) => {
+        const number = probing.push(begun) - 1;
+        node.port.postMessage({ type: 'probe', number, probes, samples } satisfies ToMixWorklet);
+      }),
     async close() {
       stopKeeping();
       node.disconnect();

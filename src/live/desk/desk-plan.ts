@@ -2,6 +2,7 @@ import type { StoreApi } from 'zustand/vanilla';
 import { auditPlan, type PlanChange } from '@/core/hearing/audit/index';
 import { compilePlan, type CompiledPlan } from '@/core/hearing/compile';
 import { differences } from '@/core/hearing/merge';
+import { observeAlso, type Observation } from '@/core/hearing/observation';
 import type { HearingPlan } from '@/core/hearing/plan';
 import type { Wiring } from '@/core/hearing/wiring';
 import { keepSlots, NoPlaceError, slotsInOrder, type Slots } from '@/core/hearing/slots';
@@ -126,8 +127,22 @@ export class DeskPlan {
 
   /** Looks again at everything that could be wrong: what is plugged in where may have changed, or the plan. */
   auditAgain(): void {
-    const { plan, onAir } = this.#store.getState();
-    this.#store.setState({ audit: auditPlan(plan, onAir, this.#hearers.wiring()) });
+    const { plan, onAir, observations } = this.#store.getState();
+    this.#store.setState({ audit: auditPlan(plan, onAir, this.#hearers.wiring(), observations) });
+  }
+
+  /** Something was measured: it takes the place of what was measured of the same before, and the audit looks again. */
+  observe(newer: readonly Observation[]): void {
+    this.#store.setState({ observations: observeAlso(this.#store.getState().observations, newer) });
+    this.auditAgain();
+  }
+
+  /** Measures that no longer hold. */
+  forget(outdated: (observation: Observation) => boolean): void {
+    const { observations } = this.#store.getState();
+    if (!observations.some(outdated)) return;
+    this.#store.setState({ observations: observations.filter((one) => !outdated(one)) });
+    this.auditAgain();
   }
 
   /** Puts the plan into force as it and the host's hands on air are now. */

@@ -2,8 +2,10 @@ import { createStore, type StoreApi } from 'zustand/vanilla';
 import { mayIn } from '@/core/access/rights';
 import type { InputChoice } from '@/core/devices/choices';
 import type { Fix } from '@/core/hearing/audit/finding';
-import { withShareLoop } from '@/core/hearing/computer-share';
+import { COMPUTER_SHARE } from '@/core/hearing/computer-share';
+import type { LoopFound } from '@/core/echo/loop-guard';
 import { phonesOf, voiceOf, type SourceId } from '@/core/hearing/ids';
+import { observeCoupling } from '@/core/hearing/observation';
 import { seatOfPlan, withSeats } from '@/core/hearing/seats';
 import { sourceSettings, type HearingPlan } from '@/core/hearing/plan';
 import { MOST_LISTENERS, MOST_SOURCES } from '@/core/limits';
@@ -11,6 +13,7 @@ import type { DeskAction } from '@/core/session/desk-actions';
 import type { DeskData, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
 import type { ForWatchers } from '@/core/lines/messages';
 import { getJson, sendJson } from '../api';
+import { observeHeadphones } from '../check/observe-headphones';
 import { DeskLines } from '../lines/desk-lines';
 import type { LineView } from '../lines/line-view';
 import { PairLines } from '../lines/pair-lines';
@@ -27,6 +30,8 @@ import { DeskPlan } from './desk-plan';
 import { DeskRecording } from './desk-recording';
 import { DeskSettings } from './desk-settings';
 import { PlayLog } from './play-log';
+import { furnishRooms } from './practice-rooms';
+import { SoundStops } from './sound-stops';
 import { TakeMarks } from './take-marks';
 import { actByMidi } from '../midi/act-by-midi';
 import { DeskMidi } from '../midi/desk-midi';
@@ -71,7 +76,7 @@ export class DeskSession {
   readonly #lines: DeskLines;
   readonly #place: DeskPlace;
   #resumeCall: boolean;
-  #stoppedAt = 0;
+  readonly #stops: SoundStops;
   #signedInAt = -Infinity;
   #watching: ReturnType<typeof setInterval> | undefined;
 
@@ -139,11 +144,13 @@ export class DeskSession {
       trouble,
     });
     this.marks = new TakeMarks({ store: this.store, now: () => this.recording.now() });
+    this.#stops = new SoundStops({ store: this.store, recording: () => this.recording.now() !== null, note: (words) => this.marks.note(words), trouble });
     this.share = new DeskShare({
       store: this.store,
       hands: this.hands,
+      place: () => this.plan.compiled().sourceIds.indexOf(COMPUTER_SHARE),
       phones: () => phonesOf(this.#hostSeat()),
-      coupled: (loop) => this.plan.set(withShareLoop(this.store.getState().plan, phonesOf(this.#hostSeat()), loop, new Date())),
+      coupled: (loop) => this.#shareContains(loop),
       trouble,
     });
     this.actions = deskActions(this);
@@ -253,8 +260,11 @@ export class DeskSession {
   }
 
   /** Does what a fix of the audit says: changes the plan, pulls plugs. */
-  mend({ changes, wiring = [] }: Fix): void {
+  mend({ changes, wiring = [], enforce }: Fix): void {
+    const removed = changes.flatMap((change) => (change.type === 'remove-coupling' ? [change.id] : []));
+    this.plan.forget((one) => one.of === 'coupling' && removed.includes(one.coupling.id));
     if (changes.length > 0) this.plan.apply(changes);
+    if (enforce) this.plan.enforce();
     this.devices.applyWiring(wiring);
   }
 
@@ -344,7 +354,7 @@ export class DeskSession {
     });
     this.#audio = audio;
     this.#patchbay = new Patchbay(audio, () => this.plan.compiled());
-    audio.context.addEventListener('statechange', () => this.#onSoundState(audio));
+    audio.context.addEventListener('statechange', () => audio === this.#audio && this.#stops.look(audio.context));
     this.#health = createHealthReader(audio);
     this.plan.enforce();
     await this.#pads.open(audio);
@@ -361,7 +371,7 @@ export class DeskSession {
   async #beginCall(audio: AudioDesk): Promise<void> {
     const [options] = await Promise.all([loadPracticeCall(audio.context, this.store.getState().seats), this.#openDevices(audio)]);
     audio.tell({ type: 'start-practice', options });
-    this.#furnishRooms(audio);
+    furnishRooms(audio, this.store.getState());
     this.store.setState({ call: 'running' });
     this.#lines.connect();
     await this.#noteCall(true);
@@ -372,35 +382,13 @@ export class DeskSession {
     const heard = listenTo && 'source' in listenTo ? listenTo.source : null;
     // Listening first is over when the source goes on air.
     if (heard && !isLit(before, heard) && isLit(plan, heard)) this.hands.listenTo(null);
-    if (this.#audio) this.#furnishRooms(this.#audio);
+    if (this.#audio) furnishRooms(this.#audio, this.store.getState());
     if (plan.inputs !== before.inputs || plan.feeds !== before.feeds) this.devices.follow();
   }
 
-  /** The browser stopped the sound of a running call, or lets it go on. */
-  #onSoundState(audio: AudioDesk): void {
-    const { call, soundStopped } = this.store.getState();
-    if (audio !== this.#audio || call !== 'running') return;
-    const stopped = audio.context.state !== 'running';
-    if (stopped === soundStopped) return;
-    this.store.setState({ soundStopped: stopped });
-    if (stopped) {
-      this.#stoppedAt = performance.now();
-      return;
-    }
-    const seconds = Math.max(1, Math.round((performance.now() - this.#stoppedAt) / 1000));
-    const recording = this.recording.now() !== null;
-    if (recording) this.marks.note(`The browser stopped the sound for ${seconds} s`);
-    this.#trouble(`The browser had stopped the sound for ${seconds} s.${recording ? ' The take has nothing of that time; its place is marked.' : ''}`);
-  }
-
-  /** Practice callers sit where the plan says they sit: on loudspeakers or with a headset. */
-  #furnishRooms(audio: AudioDesk): void {
-    const { couplings } = this.store.getState().plan;
-    for (const { id, practice, role } of this.store.getState().seats) {
-      if (!practice || role !== 'caller') continue;
-      const own = couplings.find(({ kind, to }) => kind === 'loudspeakers' && to === voiceOf(id));
-      audio.tell({ type: 'practice-room', seat: id, couplingDb: own?.gainDb ?? null });
-    }
+  #shareContains(loop: LoopFound | null): void {
+    if (loop) return this.plan.observe([observeCoupling({ kind: 'share-contains', from: phonesOf(this.#hostSeat()), to: COMPUTER_SHARE, ...loop }, 'the loop guard', new Date())]);
+    this.plan.forget((one) => one.of === 'coupling' && one.coupling.kind === 'share-contains' && one.coupling.to === COMPUTER_SHARE);
   }
 
   async #openDevices(audio: AudioDesk): Promise<void> {
@@ -410,7 +398,11 @@ export class DeskSession {
 
   #showLines(change: { links?: Record<string, LineView>; pairs?: Record<string, LineView> }): void {
     this.#views = { ...this.#views, ...change };
-    this.store.setState({ lines: { ...this.#views.links, ...this.#views.pairs } });
+    const lines = { ...this.#views.links, ...this.#views.pairs };
+    this.store.setState({ lines });
+    const { newer, outdated } = observeHeadphones(lines, this.store.getState().observations);
+    this.plan.forget(outdated);
+    if (newer.length > 0) this.plan.observe(newer);
   }
 
   #becomeDesk(greeting: DeskGreeting): void {

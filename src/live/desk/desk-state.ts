@@ -1,5 +1,6 @@
 import { auditPlan, type Audit } from '@/core/hearing/audit/index';
 import { NOTHING_ON_AIR, type OnAir } from '@/core/hearing/on-air';
+import type { Observation } from '@/core/hearing/observation';
 import type { HearingPlan } from '@/core/hearing/plan';
 import type { ForWatchers } from '@/core/lines/messages';
 import type { DeskKeys } from '@/core/session/desk-actions';
@@ -111,6 +112,8 @@ export interface DeskState {
   onAir: OnAir;
   /** When a listening ends by itself, in `performance.now()` time; null while there is none. */
   listeningUntil: number | null;
+  /** What was measured about the world outside, newest of each kind. */
+  observations: Observation[];
   /** What the audit says of the plan in force. */
   audit: Audit;
   /** Earlier plans to go back to, and later ones to go forward to. */
@@ -164,6 +167,7 @@ export function initialDeskState(data: DeskData): DeskState {
     planSaving: 'saved',
     onAir: { ...NOTHING_ON_AIR, talkDimDb: habits.talkDimDb },
     listeningUntil: null,
+    observations: [],
     audit: auditPlan(data.plan),
     past: [],
     future: [],

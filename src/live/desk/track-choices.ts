@@ -7,7 +7,7 @@ import type { DeskSeat } from '@/core/session/desk-data';
 import type { LeftOut } from '@/core/takes/pauses';
 import type { RecordedTrack } from '../recorder/messages';
 import type { TrackChoice } from '../recorder/take-recording';
-import type { Tap } from '../worklet/messages';
+import type { Tap } from '@/core/session/captures';
 
 /** What the host chose for a take. */
 export interface RecordingChoice {

@@ -1,6 +1,6 @@
 /** Samples in one record of the ring: the audio thread's block. */
 export const RING_BLOCK = 128;
-/** Blocks the ring holds: about 5.5 s, so that a busy recorder loses nothing. */
+/** Blocks a ring holds unless asked for fewer: about 5.5 s, so that a busy recorder loses nothing. */
 export const RING_BLOCKS = 2048;
 
 const HEADER_BYTES = 16;
@@ -29,14 +29,14 @@ export interface RingReader {
   ended(): boolean;
 }
 
-export function ringBytes(channels: number): number {
-  return HEADER_BYTES + RING_BLOCKS * recordBytes(channels);
+export function ringBytes(channels: number, blocks = RING_BLOCKS): number {
+  return HEADER_BYTES + blocks * recordBytes(channels);
 }
 
 const recordBytes = (channels: number): number => POSITION_BYTES + channels * RING_BLOCK * 4;
 
 function records(memory: SharedArrayBuffer, channels: number) {
-  return Array.from({ length: RING_BLOCKS }, (_, k) => {
+  return Array.from({ length: (memory.byteLength - HEADER_BYTES) / recordBytes(channels) }, (_, k) => {
     const at = HEADER_BYTES + k * recordBytes(channels);
     return {
       position: new Float64Array(memory, at, 1),
@@ -51,11 +51,11 @@ export function ringWriter(memory: SharedArrayBuffer, channels: number): RingWri
   let written = Atomics.load(header, WRITTEN);
   return {
     next() {
-      const full = written - Atomics.load(header, READ) >= RING_BLOCKS;
-      return full ? null : slots[written % RING_BLOCKS].channels;
+      const full = written - Atomics.load(header, READ) >= slots.length;
+      return full ? null : slots[written % slots.length].channels;
     },
     commit(position) {
-      slots[written % RING_BLOCKS].position[0] = position;
+      slots[written % slots.length].position[0] = position;
       written++;
       Atomics.store(header, WRITTEN, written);
     },
@@ -72,7 +72,7 @@ export function ringReader(memory: SharedArrayBuffer, channels: number): RingRea
   return {
     drain(take) {
       for (let end = Atomics.load(header, WRITTEN); read < end; ) {
-        const slot = slots[read % RING_BLOCKS];
+        const slot = slots[read % slots.length];
         take(slot.position[0], slot.channels);
         read++;
         Atomics.store(header, READ, read);

@@ -6,7 +6,7 @@ import type { HearingPlan } from '@/core/hearing/plan';
 import type { OnAir } from '@/core/hearing/on-air';
 import { sendJson } from '../api';
 import type { AudioDesk } from '../desk/audio-desk';
-import type { Tap } from '../worklet/messages';
+import type { Tap } from '@/core/session/captures';
 import { CALL_START } from '../worklet/status-board';
 import type { BoardMemory, FromRecorder, LineGap, LineGaps, MoreTracks, NumberedPlan, StartRecording, TryAgain } from './messages';
 import { ringBytes, ringWriter } from './ring';

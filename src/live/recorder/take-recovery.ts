@@ -1,5 +1,5 @@
 import type { AudioDesk } from '../desk/audio-desk';
-import type { Tap } from '../worklet/messages';
+import type { Tap } from '@/core/session/captures';
 import type { ContinueKept, FromRecorder, RecoverTake, SealKept, TryAgain } from './messages';
 import { ringBytes } from './ring';
 import { boardMemory, planMessage, takeRecording, type NumberedInForce, type TakeRecording } from './take-recording';

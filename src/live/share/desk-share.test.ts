@@ -1,7 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import type { LoopFound } from '@/core/echo/loop-guard';
-import { COMPUTER_SHARE } from '@/core/hearing/computer-share';
 import { initialDeskState, type DeskState } from '../desk/desk-state';
 import type { AudioDesk } from '../desk/audio-desk';
 import type { HandsOnAir } from '../desk/hands-on-air';
@@ -62,7 +61,7 @@ describe('shared computer sound', () => {
       },
     );
     const hands = { hold: (_: string, on: boolean) => void held.push(on) } as unknown as HandsOnAir;
-    share = new DeskShare({ store, hands, phones: () => 'phones:maren', coupled: (loop) => coupled.push(loop), trouble: (words) => troubles.push(words) });
+    share = new DeskShare({ store, hands, phones: () => 'phones:maren', place: () => 5, coupled: (loop) => coupled.push(loop), trouble: (words) => troubles.push(words) });
   });
   afterEach(() => {
     vi.useRealTimers();
@@ -74,7 +73,7 @@ describe('shared computer sound', () => {
   it('is heard by nobody until it was looked at, with a chime in the host’s phones alone', async () => {
     await share.start(audio, patchbay, 'browser');
     expect([phase(), held]).toEqual(['checking', [true]]);
-    expect(told.map(({ type }) => type)).toEqual(['guard', 'add-sound', 'cue-sound']);
+    expect(told.map(({ type }) => type)).toEqual(['capture', 'add-sound', 'cue-sound']);
     await vi.advanceTimersByTimeAsync(2000);
     expect([phase(), held]).toEqual(['open', [true, false]]);
   });
@@ -96,7 +95,7 @@ describe('shared computer sound', () => {
       guard.onmessage({ data: LOOP });
       stop();
       expect([phase(), held.at(-1), coupled.at(-1), guard.terminated, plugged]).toEqual(['none', false, null, true, []]);
-      expect(told.at(-1)).toEqual({ type: 'guard', share: null });
+      expect(told.at(-1)).toEqual({ type: 'capture', name: 'loop guard', ring: null });
     }
     expect(closed).toBe(2);
     // A look that was under way when it ended has nothing to open.
@@ -112,6 +111,6 @@ describe('shared computer sound', () => {
     await share.start(audio, patchbay, 'browser');
     guard.onerror();
     expect(troubles.at(-1)).toContain('The loop guard stopped');
-    expect(told.find(({ type }) => type === 'guard')).toEqual({ type: 'guard', share: COMPUTER_SHARE });
+    expect(told.find(({ type }) => type === 'capture')).toMatchObject({ taps: [{ of: 'source', slot: 5 }, { of: 'others', slot: 5 }] });
   });
 });

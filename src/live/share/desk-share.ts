@@ -3,16 +3,20 @@ import type { LoopFound } from '@/core/echo/loop-guard';
 import type { ListenerId } from '@/core/hearing/ids';
 import { COMPUTER_SHARE } from '@/core/hearing/computer-share';
 import { makeSweep } from '@/core/measure/sweep';
+import { channelsOf, type Tap } from '@/core/session/captures';
 import type { AudioDesk } from '../desk/audio-desk';
 import type { DeskState, ShareState } from '../desk/desk-state';
 import type { HandsOnAir } from '../desk/hands-on-air';
 import type { Patchbay, Unplug } from '../patch/patchbay';
+import { ringBytes } from '../recorder/ring';
 import type { FromGuard, WatchShare } from './guard-messages';
 import { askForShare, simulateShare, type ShareStream } from './share-stream';
 
 export interface DeskShareOptions {
   store: StoreApi<DeskState>;
   hands: HandsOnAir;
+  /** The share's place in the engine. */
+  place(): number;
   /** What the host hears. */
   phones(): ListenerId;
   /** The share was found to contain the call, or (null) is over. */
@@ -24,6 +28,8 @@ export type ShareKind = 'browser' | 'simulated' | 'simulated-loop';
 
 /** Nobody hears a share before it was looked at for so long. */
 const CHECK_MS = 2000;
+/** Name of the capture that the loop guard reads. */
+const GUARD = 'loop guard';
 /** The chime that a share of the host's own phones would contain. */
 const CHECK_SOUND = 'share-check';
 const CHECK_GAIN = 0.35;
@@ -55,7 +61,6 @@ export class DeskShare {
     hands.hold(COMPUTER_SHARE, true);
     this.#unplug = patchbay.plugNode(COMPUTER_SHARE, audio.context.createMediaStreamSource(this.#stream.stream));
     store.setState({ share: { label: this.#stream.label, simulated: kind !== 'browser', phase: 'checking', loop: null } });
-    audio.tell({ type: 'guard', share: COMPUTER_SHARE });
     this.#watch(audio);
     this.#chime(audio);
     this.#checking = setTimeout(() => this.#update('checking', { phase: 'open' }), CHECK_MS);
@@ -74,7 +79,7 @@ export class DeskShare {
     const stream = this.#stream;
     this.#guard = this.#unplug = this.#stream = null;
     stream?.close();
-    this.#audio?.tell({ type: 'guard', share: null });
+    this.#audio?.tell({ type: 'capture', name: GUARD, ring: null });
     this.#audio = null;
     if (store.getState().share === null) return;
     hands.hold(COMPUTER_SHARE, false);
@@ -88,8 +93,11 @@ export class DeskShare {
     worker.onerror = () => {
       this.#options.trouble('The loop guard stopped: listen yourself whether the share contains the call.');
     };
-    const { memory, sourcePeak, listenerPeak } = audio.board;
-    worker.postMessage({ status: memory, sources: sourcePeak.length, listeners: listenerPeak.length } satisfies WatchShare);
+    const slot = this.#options.place();
+    const taps: Tap[] = [{ of: 'source', slot, channels: 2 }, { of: 'others', slot, channels: 1 }];
+    const ring = new SharedArrayBuffer(ringBytes(channelsOf(taps)));
+    worker.postMessage({ ring } satisfies WatchShare);
+    audio.tell({ type: 'capture', name: GUARD, ring, taps });
     this.#guard = worker;
   }
 

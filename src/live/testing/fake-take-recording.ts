@@ -1,7 +1,7 @@
 import type { AudioDesk } from '../desk/audio-desk';
 import type { FromRecorder, LineGap } from '../recorder/messages';
 import type { NumberedInForce, TakeRecording, TrackChoice } from '../recorder/take-recording';
-import type { Tap } from '../worklet/messages';
+import type { Tap } from '@/core/session/captures';
 
 /** What a desk told the recorder of one take, and the recorder's voice. */
 export interface TakeChoices {

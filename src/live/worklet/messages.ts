@@ -1,16 +1,10 @@
 import type { SoundClip, UnderTalk } from '@/core/engine/sound-player';
 import type { InputChannels } from '@/core/devices/device';
-import type { SourceId } from '@/core/hearing/ids';
+import type { Probe } from '@/core/engine/probes';
+import type { Tap } from '@/core/session/captures';
 import type { SoundStart } from '@/core/session/mix-session';
 import type { CompiledPlan } from '@/core/hearing/compile';
 import type { PracticeCallOptions } from '@/core/practice/practice-call';
-
-/** A signal to record: a source straight at the engine's input, a voice as the mixes get it, or a listener's finished mix. */
-export interface Tap {
-  of: 'source' | 'processed' | 'listener';
-  slot: number;
-  channels: 1 | 2;
-}
 
 /** What the page tells the audio thread. */
 export type ToMixWorklet =
@@ -25,8 +19,12 @@ export type ToMixWorklet =
   | { type: 'stop-all-sounds'; fadeSamples?: number }
   | { type: 'take-under'; ids: string[]; move: UnderTalk }
   | { type: 'cue-sound'; id: string | null; gain: number }
-  /** Which share the loop guard watches; null for none. */
-  | { type: 'guard'; share: SourceId | null }
+  /** Blocks of some signals for whoever asks, by the session clock; without a ring the capture of that name ends. */
+  | { type: 'capture'; name: string; ring: SharedArrayBuffer; taps: Tap[] }
+  | { type: 'capture'; name: string; ring: null }
+  /** Known sounds for so many samples; it is answered with when they began. */
+  | { type: 'probe'; number: number; probes: Probe[]; samples: number }
+  | { type: 'stop-probes' }
   | { type: 'sound-gain'; id: string; gain: number }
   /** Whose microphone goes to its talkback; null for nobody's. */
   | { type: 'talk'; seat: string | null }
@@ -47,7 +45,10 @@ export type ToMixWorklet =
   | { type: 'outlet'; port: number; ring: SharedArrayBuffer | null };
 
 /** What the audio thread tells the page. Meters do not come this way: see the status board. */
-export type FromMixWorklet = { type: 'failed'; message: string };
+export type FromMixWorklet =
+  | { type: 'failed'; message: string }
+  /** The probes of that message begin with this sample of the session clock. */
+  | { type: 'probing'; number: number; at: number };
 
 export interface MixWorkletOptions {
   sources: number;

@@ -3,10 +3,11 @@ import { compilePlan } from '@/core/hearing/compile';
 import { returnOf, voiceOf } from '@/core/hearing/ids';
 import { createPlan, type Seat } from '@/core/hearing/plan';
 import { createRandom } from '@/core/random';
+import type { Tap } from '@/core/session/captures';
 import type { SoundStart } from '@/core/session/mix-session';
 import { RING_BLOCK, RING_BLOCKS, ringBytes, ringReader } from '../recorder/ring';
 import { createLogReader } from './take-log';
-import type { FromMixWorklet, MixWorkletOptions, Tap, ToMixWorklet } from './messages';
+import type { FromMixWorklet, MixWorkletOptions, ToMixWorklet } from './messages';
 import { BLOCKS_PER_READING, CLOCK, LOGGED, RECORDED_FRAMES, statusBoard, statusBoardBytes } from './status-board';
 
 interface Processor {

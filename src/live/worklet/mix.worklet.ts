@@ -1,14 +1,14 @@
 /// <reference types="audioworklet" />
 import { createMixSession } from '@/core/session/mix-session';
 import { RING_BLOCK, ringWriter } from '../recorder/ring';
-import { MIX_PROCESSOR, type MixWorkletOptions, type Tap, type ToMixWorklet } from './messages';
+import { Captures, channelsOf, type Tap } from '@/core/session/captures';
+import { MIX_PROCESSOR, type MixWorkletOptions, type ToMixWorklet } from './messages';
 import {
   BLOCKS_PER_READING,
   BUSY_MS,
   CALL_START,
   CLOCK,
   CUE_POSITION,
-  GUARD_SAMPLES,
   MOST_SOUNDS,
   RECORDED_FRAMES,
   statusBoard,
@@ -30,6 +30,7 @@ class MixProcessor extends AudioWorkletProcessor {
   readonly #devices = new DevicePorts(RING_BLOCK, DESK_RATE);
   #busyMs = 0;
   #capture: TakeCapture | null = null;
+  readonly #captures = new Captures();
   /** Number of the plan in force. */
   #plan = 0;
   #blocks = 0;
@@ -43,7 +44,6 @@ class MixProcessor extends AudioWorkletProcessor {
       listeners,
       maxBlock: RING_BLOCK,
       onPlayed: (sound, startedAt, length, peak, sumOfSquares) => this.#capture?.played(this.#sounds.indexOf(sound), startedAt, length, peak, sumOfSquares),
-      guardRing: { share: board.guardShare, call: board.guardCall, advance: (samples) => Atomics.add(board.counters, GUARD_SAMPLES, samples) },
     });
     board.clocks[CALL_START] = board.clocks[CUE_POSITION] = -1;
     board.soundPosition.fill(-1);
@@ -83,8 +83,14 @@ class MixProcessor extends AudioWorkletProcessor {
         return session.takeUnder(message.ids, message.move);
       case 'cue-sound':
         return session.cueSound(message.id, message.gain);
-      case 'guard':
-        return session.guard(message.share);
+      case 'capture':
+        if (message.ring === null) return this.#captures.stop(message.name);
+        return this.#captures.start(message.name, message.taps, ringOf(message.ring, message.taps));
+      case 'probe':
+        session.engine.probe(message.probes, message.samples);
+        return this.port.postMessage({ type: 'probing', number: message.number, at: session.engine.clock() });
+      case 'stop-probes':
+        return session.engine.stopProbes();
       case 'sound-gain':
         return session.setSoundGain(message.id, message.gain);
       case 'talk':
@@ -124,8 +130,10 @@ class MixProcessor extends AudioWorkletProcessor {
     this.#session.fill(length);
     for (let k = 0; k < this.#inputs.length; k++) this.#takeInput(inputs[k], this.#inputs[k]);
     this.#devices.take(engine, length);
+    const position = engine.clock();
     this.#session.mix(length);
     this.#capture?.take(engine, length);
+    this.#captures.take(engine, position, length);
     for (let k = 0; k < this.#outputs.length; k++) this.#giveOutput(outputs[k], this.#outputs[k]);
     this.#devices.give(engine, length);
     // The clock has whole milliseconds only; over many blocks the sum is right all the same.
@@ -179,6 +187,6 @@ class MixProcessor extends AudioWorkletProcessor {
   }
 }
 
-const ringOf = (memory: SharedArrayBuffer, taps: readonly Tap[]) => ringWriter(memory, taps.reduce((sum, tap) => sum + tap.channels, 0));
+const ringOf = (memory: SharedArrayBuffer, taps: readonly Tap[]) => ringWriter(memory, channelsOf(taps));
 
 registerProcessor(MIX_PROCESSOR, MixProcessor);

@@ -6,8 +6,6 @@ export const TRACE_COLUMNS = 512;
 export const BLOCKS_PER_READING = 8;
 /** Sounds whose position is shown. */
 export const MOST_SOUNDS = 96;
-/** Samples at 8 kHz kept for the loop guard. */
-export const GUARD_SAMPLES_KEPT = 32768;
 
 /**
  * What the audio thread shows and the page reads, in shared memory: no message per reading, and
@@ -33,11 +31,8 @@ export interface StatusBoard {
   readonly soundPosition: Float32Array;
   /** What was in force and what was played at which sample of a take: read it with {@link createLogReader}. */
   readonly log: Float64Array;
-  /** Entries in `log`, and samples for the loop guard, so far. */
+  /** Entries in `log` so far. */
   readonly counters: Int32Array;
-  /** What is shared and everything else, at 8 kHz, for the loop guard: rings. */
-  readonly guardShare: Float32Array;
-  readonly guardCall: Float32Array;
   /** Peak of each source per column: `trace[source * TRACE_COLUMNS + column]`. */
   readonly trace: Float32Array;
 }
@@ -49,9 +44,8 @@ export const BUSY_MS = 3;
 /** Position of the sound that is listened to first, samples; -1 for none. */
 export const CUE_POSITION = 4;
 
-/** Places in `counters`. */
+/** Place in `counters`. */
 export const LOGGED = 0;
-export const GUARD_SAMPLES = 1;
 
 const CLOCKS = 5;
 const LOG_AT = CLOCKS * 8;
@@ -60,7 +54,7 @@ const COUNTERS_AT = LOG_AT + MOST_ENTRIES * ENTRY_WORDS * 8;
 const FLOATS_AT = COUNTERS_AT + 16;
 
 export function statusBoardBytes(sources: number, listeners: number): number {
-  return FLOATS_AT + 4 * (4 * sources + 3 * listeners + MOST_SOUNDS + 2 * GUARD_SAMPLES_KEPT + sources * TRACE_COLUMNS);
+  return FLOATS_AT + 4 * (4 * sources + 3 * listeners + MOST_SOUNDS + sources * TRACE_COLUMNS);
 }
 
 /** Lays the board over shared memory of {@link statusBoardBytes}. */
@@ -76,7 +70,7 @@ export function statusBoard(memory: SharedArrayBuffer, sources: number, listener
     clocks: new Float64Array(memory, 0, CLOCKS),
     log: new Float64Array(memory, LOG_AT, MOST_ENTRIES * ENTRY_WORDS),
     readings: new Int32Array(memory, COUNTERS_AT, 1),
-    counters: new Int32Array(memory, COUNTERS_AT + 4, 2),
+    counters: new Int32Array(memory, COUNTERS_AT + 4, 1),
     sourcePeak: floats(sources),
     sourceRms: floats(sources),
     sourceLoudness: floats(sources),
@@ -85,8 +79,6 @@ export function statusBoard(memory: SharedArrayBuffer, sources: number, listener
     listenerRms: floats(listeners),
     limitedSamples: floats(listeners),
     soundPosition: floats(MOST_SOUNDS),
-    guardShare: floats(GUARD_SAMPLES_KEPT),
-    guardCall: floats(GUARD_SAMPLES_KEPT),
     trace: floats(sources * TRACE_COLUMNS),
   };
 }

@@ -1,6 +1,6 @@
 import type { Engine } from '@/core/engine/engine';
+import { readTaps, type Tap } from '@/core/session/captures';
 import type { RingWriter } from '../recorder/ring';
-import type { Tap } from './messages';
 import { LOGGED, type StatusBoard } from './status-board';
 import { writeEntry } from './take-log';
 
@@ -72,19 +72,7 @@ export class TakeCapture {
     this.frames += length;
     // A full ring loses this block; the reader sees the jump in position and lists it.
     if (!room) return;
-    let at = 0;
-    for (let k = 0; k < this.#taps.length; k++) {
-      const tap = this.#taps[k];
-      const signal = tap.of === 'source' ? engine.taps[tap.slot] : tap.of === 'processed' ? engine.processed(tap.slot) : engine.outputs[tap.slot];
-      const end = at + tap.channels * length;
-      // A take that was gone on with may have a track whose source is no longer there.
-      if (signal === undefined) room.fill(0, at, end);
-      else {
-        room.set(signal.left, at);
-        if (tap.channels === 2) room.set(signal.right, at + length);
-      }
-      at = end;
-    }
+    readTaps(engine, this.#taps, room, length);
     this.#ring.commit(position);
   }
 

@@ -2,7 +2,7 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { useEffect, useRef, useState } from 'react';
-import { declareCoupling } from '@/core/hearing/coupling';
+import { observeCoupling } from '@/core/hearing/observation';
 import { returnOf } from '@/core/hearing/ids';
 import { sourceOfLine, listenerOfLine } from '@/core/hearing/seats';
 import { outletOfLine } from '@/core/hearing/wiring';
@@ -51,8 +51,7 @@ export function LineProofStep({ seat, onDone }: { seat: DeskSeat; onDone(): void
   const noteEcho = (): void => {
     if (step.at !== 'proven' || step.proof.kind !== 'comes-back') return;
     const { gainDb, delayMs } = step.proof;
-    const coupling = { ...declareCoupling('far-system', returnOf(seat.id), sourceOfLine(seat)), gainDb: Math.round(gainDb), delayMs: Math.round(delayMs), measured: true, by: 'the proof of the line', at: new Date().toISOString() };
-    desk.plan.change((plan) => ({ ...plan, couplings: [...plan.couplings.filter(({ id }) => id !== coupling.id), coupling] }));
+    desk.plan.observe([observeCoupling({ kind: 'far-system', from: returnOf(seat.id), to: sourceOfLine(seat), gainDb, delayMs }, 'the proof of the line', new Date())]);
     onDone();
   };
   return (

@@ -5,7 +5,9 @@ import { useState } from 'react';
 import { declareCoupling, type Coupling, type CouplingFrom, type CouplingKind, type CouplingTo } from '@/core/hearing/coupling';
 import { earsOf, returnOf, shareOf, voiceOf } from '@/core/hearing/ids';
 import { placeName } from '@/core/hearing/names';
+import type { ObservedCoupling } from '@/core/hearing/observation';
 import { listenersOf, type HearingPlan } from '@/core/hearing/plan';
+import { formatDb } from '../format';
 import { LocalTime } from '../local-time';
 import { ControlButton } from '../shell/control-button';
 import { useDesk, useDeskState } from '../shell/desk-context';
@@ -23,6 +25,8 @@ export function OutsidePanel() {
   const desk = useDesk();
   const plan = useDeskState((state) => state.plan);
   const choices = possibleCouplings(plan).filter(({ kind, from, to }) => !plan.couplings.some((one) => one.kind === kind && one.from === from && one.to === to));
+  const observations = useDeskState((state) => state.observations);
+  const observed = observations.filter((one) => one.of === 'coupling');
   const [chosen, setChosen] = useState(0);
   const add = () => {
     const choice = choices[chosen] ?? choices[0];
@@ -31,13 +35,16 @@ export function OutsidePanel() {
   };
   return (
     <Panel title="Outside the desk" aside="what the audit should know">
-      {plan.couplings.length === 0 && (
+      {plan.couplings.length + observed.length === 0 && (
         <Text fontSize="14px" color="soft" mb="8px">
           Nothing is noted. The audit then takes it that everybody wears headphones and that nothing is fed back.
         </Text>
       )}
       {plan.couplings.map((coupling) => (
         <CouplingRow key={coupling.id} coupling={coupling} words={couplingWords(plan, coupling)} />
+      ))}
+      {observed.map((one) => (
+        <ObservedRow key={one.coupling.id} observed={one} words={couplingWords(plan, one.coupling)} />
       ))}
       <Flex gap="7px" mt="10px">
         <NativeSelect.Root size="sm" flex="1">
@@ -76,6 +83,36 @@ function CouplingRow({ coupling, words }: { coupling: Coupling; words: string })
         </Text>
         <ControlButton ml="auto" h="28px" onClick={() => desk.plan.apply([{ type: 'remove-coupling', id: coupling.id }])}>
           Remove
+        </ControlButton>
+      </Flex>
+    </Box>
+  );
+}
+
+/** What was measured: it counts already, and may be kept for another day. */
+function ObservedRow({ observed, words }: { observed: ObservedCoupling; words: string }) {
+  const desk = useDesk();
+  const { coupling } = observed;
+  const forget = () => desk.plan.forget((one) => one === observed);
+  const keep = () => {
+    desk.plan.change((plan) => ({ ...plan, couplings: [...plan.couplings.filter(({ id }) => id !== coupling.id), coupling] }));
+    forget();
+  };
+  return (
+    <Box role="group" aria-label={`${words}, measured`} py="8px" _notFirst={{ borderTopWidth: '1px', borderColor: 'hairline' }}>
+      <Text fontSize="14px">{words}</Text>
+      <Flex gap="8px" align="center" mt="5px" fontSize="13px" color="soft" wrap="wrap">
+        <Text fontFamily="mono" color="text">
+          {formatDb(coupling.gainDb)} after {coupling.delayMs} ms
+        </Text>
+        <Text>
+          <HowKnown coupling={coupling} />
+        </Text>
+        <ControlButton ml="auto" h="28px" title="Noted in the plan, it counts in later calls as well." onClick={keep}>
+          Keep as a note
+        </ControlButton>
+        <ControlButton h="28px" onClick={forget}>
+          Forget
         </ControlButton>
       </Flex>
     </Box>

@@ -9,13 +9,11 @@ import { lineNotices } from './line-notices';
 const { seats, plan } = deskData();
 const fine: LineView = { state: 'live', sinceMs: 0, here: true, muted: false, status: null, report: null, history: [] };
 const second = (concealedMs: number) => ({ atMs: 0, report: { toDesk: { concealedMs } } as LineReport });
-const status = (echoDb: number | null, echoCancellation = false) => ({ echoDb, echoDelayMs: 41.6, echoCancellation }) as LineView['status'];
 
 function noticesOf(line: Partial<LineView>, using: HearingPlan = plan) {
-  const changed: HearingPlan[] = [];
   const setWaiting = vi.fn();
-  const desk = { plan: { setWaiting, change: (edit: (from: HearingPlan) => HearingPlan) => changed.push(edit(using)) } } as unknown as DeskSession;
-  return { notices: lineNotices(desk, seats, { runa: { ...fine, ...line } }, using), changed, setWaiting };
+  const desk = { plan: { setWaiting } } as unknown as DeskSession;
+  return { notices: lineNotices(desk, seats, { runa: { ...fine, ...line } }, using), setWaiting };
 }
 
 describe('what the links need of the host', () => {
@@ -34,22 +32,6 @@ describe('what the links need of the host', () => {
   it('is urgent when somebody is lost, and says whether they can come back by themselves', () => {
     expect(noticesOf({ state: 'lost' }).notices[0]).toMatchObject({ urgent: true, words: expect.stringContaining('tries to come back') as string });
     expect(noticesOf({ state: 'lost', here: false }).notices[0].words).toContain('their link brings them back');
-  });
-
-  it('is a measured path from loudspeakers to microphone, until the audit knows it', () => {
-    const { notices, changed } = noticesOf({ status: status(-23.4) });
-    expect(notices[0].words).toContain('−23.5 dB after 42 ms, measured');
-    notices[0].action!.run();
-    expect(changed[0].couplings).toMatchObject([{ gainDb: -23, delayMs: 42, measured: true }]);
-    // Said once more, it takes the place of the first.
-    notices[0].action!.run();
-    expect(noticesOf({ status: status(-23.4) }, changed[0]).notices).toEqual([]);
-    for (const none of [status(null), status(-23, true)]) expect(noticesOf({ status: none }).notices).toEqual([]);
-    // A declared path was not measured: what the test found is still worth saying.
-    const declared = { ...changed[0], couplings: changed[0].couplings.map((one) => ({ ...one, measured: false })) };
-    const again = noticesOf({ status: status(-30) }, declared);
-    again.notices[0].action!.run();
-    expect(again.changed[0].couplings).toMatchObject([{ gainDb: -30, measured: true }]);
   });
 
   it('is a weak network when sound was made up in half of the last eight seconds, and not before there were eight', () => {

@@ -1,10 +1,7 @@
-import { declareCoupling, type Coupling } from '@/core/hearing/coupling';
-import { earsOf, voiceOf } from '@/core/hearing/ids';
 import type { HearingPlan } from '@/core/hearing/plan';
 import type { DeskSeat } from '@/core/session/desk-data';
 import type { DeskSession } from '@/live/desk/desk-session';
 import type { LineView } from '@/live/lines/line-view';
-import { formatDb } from '../format';
 import type { Notice } from './notice';
 
 /** Concealment that is heard, ms of a second. */
@@ -12,12 +9,12 @@ const HEARD_MS = 60;
 /** Seconds over which a weak line is judged. */
 const LOOK_BACK = 8;
 
-/** What the links need of the host: who waits, who is lost, whose loudspeakers leak, whose network is weak. */
+/** What the links need of the host: who waits, who is lost, whose network is weak. */
 export function lineNotices(desk: DeskSession, seats: readonly DeskSeat[], lines: Record<string, LineView>, plan: HearingPlan): Notice[] {
   return seats.flatMap((seat): Notice[] => {
     const line = lines[seat.id];
     if (!line) return [];
-    return [whoWaits(desk, seat, line, plan), whoIsLost(seat, line), leak(desk, seat, line, plan), weak(seat, line)].filter((notice) => notice !== null);
+    return [whoWaits(desk, seat, line, plan), whoIsLost(seat, line), weak(seat, line)].filter((notice) => notice !== null);
   });
 }
 
@@ -37,27 +34,6 @@ function whoIsLost(seat: DeskSeat, line: LineView): Notice | null {
   if (line.state !== 'lost') return null;
   const where = line.here ? 'Their page is open and tries to come back.' : 'Their page is closed; their link brings them back.';
   return { key: `lost-${seat.id}`, urgent: true, words: `The connection to ${seat.name} is lost. ${where} The track holds silence meanwhile.` };
-}
-
-/** The headphones test heard loudspeakers: the audit should know the measured path. */
-function leak(desk: DeskSession, seat: DeskSeat, { status }: LineView, plan: HearingPlan): Notice | null {
-  if (seat.role !== 'caller' || !status || status.echoDb === null || status.echoCancellation) return null;
-  const measured: Coupling = {
-    ...declareCoupling('loudspeakers', earsOf(seat.id), voiceOf(seat.id)),
-    gainDb: Math.round(Math.min(0, status.echoDb)),
-    delayMs: Math.round(status.echoDelayMs ?? 0),
-    measured: true,
-  };
-  if (plan.couplings.some(({ id, measured: known }) => id === measured.id && known)) return null;
-  return {
-    key: `leak-${seat.id}`,
-    urgent: true,
-    words: `${seat.name}’s loudspeakers reach their microphone: ${formatDb(status.echoDb)} after ${Math.round(status.echoDelayMs ?? 0)} ms, measured. Ask for headphones, or for echo cancelling on their page.`,
-    action: {
-      label: 'Count it in the audit',
-      run: () => desk.plan.change((current) => ({ ...current, couplings: [...current.couplings.filter(({ id }) => id !== measured.id), measured] })),
-    },
-  };
 }
 
 function weak(seat: DeskSeat, line: LineView): Notice | null {

@@ -5,6 +5,7 @@ import { earsOf, phonesOf, voiceOf } from '../ids';
 import { dbInWords, listenerName, someInWords, placeName } from '../names';
 import { NOTHING_ON_AIR, type OnAir } from '../on-air';
 import type { HearingPlan } from '../plan';
+import { amiss, withObserved, type Observation } from '../observation';
 import { couplingsOf, isWired, NO_WIRING, type Wiring } from '../wiring';
 import { deadEnds } from './dead-ends';
 import { deviceFindings } from './devices';
@@ -14,6 +15,7 @@ import { worstLoops } from './loops';
 import { couplingInWords, fixesFor, mistakeOf } from './mistakes';
 import { strongestPaths, type SoundPath } from './paths';
 import { firstToCome, whatRests } from './resting';
+import { crosspointFinding } from './crosspoint';
 import { stabilityMarginDb } from './stability';
 
 /** Closer to growing than this is called a howl: a turned head or an open door would start it. */
@@ -51,9 +53,18 @@ interface AuditNow {
 
 /**
  * Everything that is wrong or risky about who hears what, the world outside the desk included: as it is now, with the hands
- * over the plan, and what will be as soon as those who wait are let in and the hands let go.
+ * over the plan, and what will be as soon as those who wait are let in and the hands let go. What was measured outside counts
+ * in the place of what was noted of the same way.
  */
-export function auditPlan(plan: HearingPlan, onAir: OnAir = NOTHING_ON_AIR, wiring: Wiring = NO_WIRING): Audit {
+export function auditPlan(noted: HearingPlan, onAir: OnAir = NOTHING_ON_AIR, wiring: Wiring = NO_WIRING, observations: readonly Observation[] = []): Audit {
+  const plan = observations.length === 0 ? noted : { ...noted, couplings: withObserved(noted.couplings, observations) };
+  const audit = auditOf(plan, onAir, wiring);
+  const measured = amiss(observations).map((one) => crosspointFinding(plan, one));
+  // What was measured to be wrong is no opinion: it comes before everything that follows from the plan.
+  return measured.length === 0 ? audit : { ...audit, findings: [...measured, ...audit.findings] };
+}
+
+function auditOf(plan: HearingPlan, onAir: OnAir, wiring: Wiring): Audit {
   const now = auditNow(plan, onAir, wiring);
   const resting = whatRests(plan, onAir);
   if (resting.length === 0) return { ...now, evidence: evidenceOf(plan) };
@@ -104,7 +115,7 @@ function auditNow(plan: HearingPlan, onAir: OnAir, wiring: Wiring): AuditNow {
     }
   }
   findings.push(...ownVoiceLate(plan), ...deviceFindings(plan, wiring), ...deadEnds(plan, wiring));
-  const rank: Record<FindingKind, number> = { howl: 0, echo: 1, device: 2, 'own-voice-late': 3, double: 4, 'dead-end': 5 };
+  const rank: Record<FindingKind, number> = { howl: 0, echo: 1, device: 2, 'own-voice-late': 3, double: 4, 'dead-end': 5, crosspoint: 6 };
   findings.sort((a, b) => Number(b.urgent) - Number(a.urgent) || rank[a.kind] - rank[b.kind]);
   const echoes = findings.some(({ kind }) => kind === 'echo') || [...heard.values()].some(({ coupling, echoes: all }) => isWired(coupling) && all.length > 0);
   return { verdict: howls ? 'howl' : echoes ? 'echo' : 'safe', marginDb, loops, findings };

@@ -1,7 +1,7 @@
 import type { SourceId } from '../ids';
 import type { PlanChange } from './plan-change';
 
-export const FINDING_KINDS = ['howl', 'echo', 'double', 'dead-end', 'own-voice-late', 'device'] as const;
+export const FINDING_KINDS = ['howl', 'echo', 'double', 'dead-end', 'own-voice-late', 'device', 'crosspoint'] as const;
 export type FindingKind = (typeof FINDING_KINDS)[number];
 
 /** What made it, by the name of the mistake, where it has one. */
@@ -29,7 +29,8 @@ export type Mistake =
   | 'input-used-twice'
   | 'one-end-only'
   | 'feed-into-input'
-  | 'phones-on-loudspeakers';
+  | 'phones-on-loudspeakers'
+  | 'not-as-planned';
 
 /** A change of what is plugged in where. */
 export type WiringChange = { type: 'unplug-outlet'; id: string } | { type: 'unplug-input'; source: SourceId };
@@ -42,6 +43,8 @@ export interface Fix {
   changes: PlanChange[];
   /** What it pulls besides. */
   wiring?: WiringChange[];
+  /** The engine is given the whole plan once more. */
+  enforce?: boolean;
 }
 
 /** One thing the audit has to say. */
