@@ -1,17 +1,9 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from './host';
-import { giveTones, Guest, makeEpisode } from './guests';
-import type { Browser, Page } from '@playwright/test';
+import { giveTones, Guest, makeEpisode, openLink } from './guests';
+import type { Page } from '@playwright/test';
 
 const consent = 'I agree that my voice is recorded';
-
-async function open(browser: Browser, link: string, prepare: (page: Page) => Promise<unknown>): Promise<Page> {
-  const context = await browser.newContext({ viewport: { width: 390, height: 844 } });
-  const page = await context.newPage();
-  await prepare(page);
-  await page.goto(link);
-  return page;
-}
 
 async function agree(page: Page): Promise<void> {
   await page.getByText(consent).click();
@@ -20,7 +12,7 @@ async function agree(page: Page): Promise<void> {
 
 test('a guest who refuses the microphone, has none, or pulls it out is told what to do and can go on', async ({ host, browser }) => {
   const [link] = await makeEpisode(host, 'No microphone', ['Runa Velde']);
-  const page = await open(browser, link, (one) =>
+  const page = await openLink(browser, link, (one) =>
     one.addInitScript(() => {
       const world = window as unknown as { trouble: string | null; tracks: MediaStreamTrack[] };
       world.trouble = 'NotAllowedError';
@@ -73,7 +65,7 @@ test('a guest who refuses the microphone, has none, or pulls it out is told what
 
 test('a page whose sound the browser has stopped says so, and goes on after one press, in the sound check and in the call', async ({ host, browser }) => {
   const [link] = await makeEpisode(host, 'Stopped sound', ['Runa Velde']);
-  const page = await open(browser, link, (one) =>
+  const page = await openLink(browser, link, (one) =>
     one.addInitScript(() => {
       const Plain = AudioContext;
       const made: AudioContext[] = [];
@@ -125,7 +117,7 @@ test('a page whose sound the browser has stopped says so, and goes on after one 
 
 test('the headphones test measures loudspeakers that reach the microphone, and hears nothing where there are none', async ({ host, browser }) => {
   const [link] = await makeEpisode(host, 'Loudspeakers', ['Runa Velde']);
-  const page = await open(browser, link, (one) =>
+  const page = await openLink(browser, link, (one) =>
     one.addInitScript(() => {
       // A room: what the page plays reaches its microphone a tenth as loud, 60 ms later, while `room.gain` says so.
       const room = { gain: 0.1 };
@@ -173,7 +165,7 @@ test('the headphones test measures loudspeakers that reach the microphone, and h
 
 test('a test call is recorded through the call’s own coding and played back once', async ({ host, browser }) => {
   const [link] = await makeEpisode(host, 'Hear yourself', ['Runa Velde']);
-  const page = await open(browser, link, (one) => giveTones(one, [440]));
+  const page = await openLink(browser, link, (one) => giveTones(one, [440]));
   await agree(page);
   const self = page.getByRole('region', { name: 'How you sound' });
   await self.getByRole('button', { name: 'Hear yourself' }).click();
@@ -198,7 +190,7 @@ test.describe('a link that does not let anybody in', () => {
 
 test('the guest’s page works on a phone, by keyboard, and for those who do not see it', async ({ host, browser }) => {
   const [link] = await makeEpisode(host, 'On a phone', ['Runa Velde']);
-  const page = await open(browser, link, (one) => giveTones(one, [440]));
+  const page = await openLink(browser, link, (one) => giveTones(one, [440]));
   const clean = async () => {
     const { violations } = await new AxeBuilder({ page }).analyze();
     expect(violations.map(({ id, nodes }) => `${id}: ${nodes[0].html}`)).toEqual([]);

@@ -194,6 +194,15 @@ export class Guest {
   }
 }
 
+/** Opens a link in a browser context of its own, with whatever the page needs of its computer. */
+export async function openLink(browser: Browser, link: string, prepare: (page: Page) => Promise<unknown>): Promise<Page> {
+  const context = await browser.newContext({ viewport: { width: 390, height: 844 } });
+  const page = await context.newPage();
+  await prepare(page);
+  await page.goto(link);
+  return page;
+}
+
 let number = 100 + Math.floor(Math.random() * 90_000);
 
 /** Makes an episode with guests by link and leaves the host at its desk. Returns the links. */

@@ -3,6 +3,7 @@ import type { Page } from '@playwright/test';
 import { addLine, chooseMySound, expect, test, type Machine } from './devices-host';
 import { breaks, samplesMore } from './drop-outs';
 import { bestToneDb, makeEpisode } from './guests';
+import type { Host } from './host';
 import { Stalls } from './stalls';
 import { speech, tone } from './signals';
 import { readWav } from './take-files';
@@ -15,8 +16,8 @@ const SETTLING_SECONDS = 40;
 const FAR_PPM = 300;
 /** A clock is noticed within a minute; how far off it is takes longer to know: ten milliseconds that a machine stood still are 170 ppm of one. */
 const KNOWN_PPM = SECONDS >= 600 ? 90 : 200;
-/** So far apart the same break is heard at several outputs. */
-const SAME_MS = 500;
+/** A break of an input is on its track, and this long before or after it at every output but its owner's: the clock on the screen has whole seconds. */
+const SAME_MS = 1200;
 const HOST_HZ = 440;
 const PEOPLE = [
   { name: 'Anna', hz: 620, into: 'blue', out: 'green' },
@@ -51,6 +52,13 @@ async function readLine({ host, page }: Machine, name: string): Promise<LineFact
     evened: Number(evened[1]) * (evened[2] ? -1 : 1),
     dropOuts: Number(/Drop-outs\s+(\d+)/.exec(words)![1]),
   };
+}
+
+async function clockTurns(host: Host): Promise<{ atMs: number; seconds: number }> {
+  const from = await host.recordedSeconds();
+  let seconds = from;
+  await expect.poll(async () => (seconds = await host.recordedSeconds()), { intervals: [50] }).toBeGreaterThan(from);
+  return { atMs: performance.now(), seconds };
 }
 
 async function addOutlet(page: Page, label: string): Promise<void> {
@@ -89,6 +97,8 @@ test('four outlets and three returns at once, one far end with a clock of its ow
   await host.record();
   await host.untilRecorded(SETTLING_SECONDS);
 
+  // When the clock on the screen turned, by the test's own clock: breaks on tracks and in what was heard are put side by side.
+  const turned = await clockTurns(host);
   const before = new Map<string, LineFacts>();
   for (const { name } of PEOPLE) before.set(name, await readLine(machine, name));
   const from = await host.recordedSeconds();
@@ -104,23 +114,23 @@ test('four outlets and three returns at once, one far end with a clock of its ow
     seconds: samples.length / RATE,
     at: breaks(samples.subarray(RATE / 2), tones).map((place) => ear.timeOf(place + RATE / 2, samples.length)),
   }));
-  // What breaks in one input is heard at every output but its owner's: one drop-out, and not one of each.
-  const near = (a: number, b: number): boolean => Math.abs(a - b) < SAME_MS;
-  const isShared = (time: number): boolean => found.filter(({ at }) => at.some((one) => near(one, time))).length >= found.length - 1;
-  const unexplained = found.map(({ at }) => at.filter((time) => !stalls.explains(time)));
-  const shared = unexplained.flat().filter((time, k, all) => isShared(time) && all.findIndex((one) => near(one, time)) === k).length;
-  const heard = found.map(({ where, seconds, at }, k) => ({ where, seconds, dropOuts: at.length, unexplained: unexplained[k].filter((time) => !isShared(time)).length }));
   const after = new Map<string, LineFacts>();
   for (const { name } of PEOPLE) after.set(name, await readLine(machine, name));
   await host.stop();
   await host.openNewestTake();
   const tracks = [];
+  const inputBreaks: number[] = [];
   for (const { name, hz } of PEOPLE) {
     const [begin, end] = [before.get(name)!, after.get(name)!];
     const track = (await downloadTrack(page, name)).subarray(Math.round(begin.atSeconds * RATE), Math.round(end.atSeconds * RATE));
-    tracks.push({ name, levelDb: bestToneDb(track.subarray(0, RATE), hz), ...end, breaks: breaks(track, [hz]).length, evenedMeanwhile: end.evened - begin.evened, sentMoreThanKept: Math.round(samplesMore(track, hz)) });
+    const times = breaks(track, [hz]).map((place) => turned.atMs + 1000 * (begin.atSeconds + place / RATE - turned.seconds));
+    inputBreaks.push(...times);
+    tracks.push({ name, levelDb: bestToneDb(track.subarray(0, 10 * RATE), hz), ...end, breaks: times.length, unexplained: times.filter((time) => !stalls.explains(time, SAME_MS)).length, evenedMeanwhile: end.evened - begin.evened, sentMoreThanKept: Math.round(samplesMore(track, hz)) });
   }
-  const figures = { seconds: SECONDS, stalls: stalls.summary(), heard, sharedUnexplained: shared, tracks };
+  // What breaks in one input is heard at every output but its owner's: a drop-out of the input, and not one of each.
+  const isInputs = (time: number): boolean => inputBreaks.some((one) => Math.abs(one - time) < SAME_MS);
+  const heard = found.map(({ where, seconds, at }) => ({ where, seconds, dropOuts: at.length, unexplained: at.filter((time) => !stalls.explains(time) && !isInputs(time)).length }));
+  const figures = { seconds: SECONDS, stalls: stalls.summary(), heard, tracks };
   mkdirSync('test-results', { recursive: true });
   writeFileSync('test-results/soak-devices.json', JSON.stringify(figures, null, 2));
   console.log(JSON.stringify(figures));
@@ -129,8 +139,8 @@ test('four outlets and three returns at once, one far end with a clock of its ow
     expect(seconds, `${where} is heard all the time`).toBeGreaterThan(SECONDS - 2);
     expect(own, `drop-outs of ${where} that no stall of the machine explains`).toBeLessThan(2);
   }
-  expect(shared, 'drop-outs of the inputs that no stall of the machine explains, one each at most').toBeLessThanOrEqual(PEOPLE.length + 1);
-  for (const { name, levelDb, ppm, dropOuts, breaks: broken, evenedMeanwhile, sentMoreThanKept } of tracks) {
+  for (const { name, levelDb, ppm, unexplained, dropOuts, breaks: broken, evenedMeanwhile, sentMoreThanKept } of tracks) {
+    expect(unexplained, `drop-outs of ${name}’s input that no stall of the machine explains`).toBeLessThan(2);
     expect(Math.abs((ppm ?? NaN) - (name === 'Anna' ? FAR_PPM : 0)), `the clock of ${name}’s device`).toBeLessThan(KNOWN_PPM);
     expect(Math.abs(levelDb + 20), `the level on ${name}’s track`).toBeLessThan(1);
     // A tone that was broken has no phase to count by.

@@ -41,9 +41,12 @@ export class Stalls {
     return { count: this.#found.length, longestMs: Math.round(Math.max(0, ...this.#found.map(({ ms }) => ms))) };
   }
 
-  /** Whether the machine stood still about then; `performance.now()`. What waits in buffers is heard up to a second later. */
-  explains(at: number): boolean {
-    return this.#found.some((stall) => at > stall.at - stall.ms - 300 && at < stall.at + 1000);
+  /**
+   * Whether the machine stood still about then; `performance.now()`. What waits in buffers is heard up to a second later.
+   * @param unsureMs how far the time may be off
+   */
+  explains(at: number, unsureMs = 0): boolean {
+    return this.#found.some((stall) => at > stall.at - stall.ms - 300 - unsureMs && at < stall.at + 1000 + unsureMs);
   }
 
   stop(): void {

@@ -1,6 +1,7 @@
 import { UsageError } from './arguments';
 import * as align from './commands/align';
 import * as audit from './commands/audit';
+import * as check from './commands/check';
 import * as call from './commands/call';
 import * as isolation from './commands/isolation';
 import * as loudness from './commands/loudness';
@@ -13,7 +14,7 @@ interface Command {
   run(words: readonly string[]): object | Promise<object>;
 }
 
-const COMMANDS: Record<string, Command> = { call, audit, sounds, throughput, loudness, isolation, repair, align };
+const COMMANDS: Record<string, Command> = { call, audit, check, sounds, throughput, loudness, isolation, repair, align };
 
 const usageOfAll = (): string => Object.values(COMMANDS).map(({ usage }) => `  ${usage}`).join('\n');
 

@@ -27,11 +27,17 @@ export interface ObservedCrosspoint extends Observed {
   measuredDb: number | null;
 }
 
+/** Nothing at all arrives at a listener's end, or by a source: not even noise. */
+export interface ObservedSilence extends Observed {
+  of: 'silence';
+  place: ListenerId | SourceId;
+}
+
 /**
  * Something measured about the world, with how and when. Observations stand beside the plan: they age, they are never stored
  * with its versions or merged with another window's, and the host may keep one as a note.
  */
-export type Observation = ObservedCoupling | ObservedCrosspoint;
+export type Observation = ObservedCoupling | ObservedCrosspoint | ObservedSilence;
 
 /** Further apart than this, planned and measured are not the same, dB. */
 export const CROSSPOINT_TOLERANCE_DB = 1.5;
@@ -47,8 +53,16 @@ export function observeCoupling(
 }
 
 /** What tells one observation from another: a newer one of the same takes its place. */
-export const observationKey = (observation: Observation): string =>
-  observation.of === 'coupling' ? observation.coupling.id : `${observation.where}/${observation.source}/${observation.listener}`;
+export function observationKey(observation: Observation): string {
+  switch (observation.of) {
+    case 'coupling':
+      return observation.coupling.id;
+    case 'crosspoint':
+      return `${observation.where}/${observation.source}/${observation.listener}`;
+    case 'silence':
+      return `silence/${observation.place}`;
+  }
+}
 
 /** The observations with newer ones in the place of older. */
 export function observeAlso(known: readonly Observation[], newer: readonly Observation[]): Observation[] {
@@ -62,9 +76,9 @@ export function withObserved(noted: readonly Coupling[], observations: readonly 
   return [...noted.filter(({ id }) => !observed.some((one) => one.id === id)), ...observed];
 }
 
-/** Crosspoints that are not what the plan says. */
-export const amiss = (observations: readonly Observation[]): ObservedCrosspoint[] =>
-  observations.filter((one): one is ObservedCrosspoint => one.of === 'crosspoint' && !asPlanned(one));
+/** What is not as it should be: crosspoints that are not what the plan says, and lines that carry nothing. */
+export const amiss = (observations: readonly Observation[]): (ObservedCrosspoint | ObservedSilence)[] =>
+  observations.filter((one): one is ObservedCrosspoint | ObservedSilence => one.of === 'silence' || (one.of === 'crosspoint' && !asPlanned(one)));
 
 export function asPlanned({ plannedDb, measuredDb }: Pick<ObservedCrosspoint, 'plannedDb' | 'measuredDb'>): boolean {
   if (plannedDb === null || measuredDb === null) return plannedDb === measuredDb;

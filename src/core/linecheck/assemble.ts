@@ -1,5 +1,6 @@
 import type { ListenerId, SourceId } from '../hearing/ids';
 import type { FarEnd } from './far-end';
+import type { Leak } from './leak';
 import type { LineCheck, WayBack } from './line-check';
 import type { CheckSetup } from './setup';
 import type { Arrivals } from './ways-back';
@@ -10,6 +11,8 @@ export interface FarReport {
   sources: FarEnd;
   /** Of the listeners' probes: one's own should be there, and no other. */
   listeners: FarEnd;
+  /** How much of what is played there the microphone hears; null for nothing. */
+  leak: Leak | null;
 }
 
 /** What was heard in the inputs while the listeners were given probes. */
@@ -56,7 +59,7 @@ export function assembleCheck({ setup, engineDb, first, second, farEnds, digital
       (farEnds.get(listener)?.listeners.measuredDb ?? []).flatMap((gainDb, k) => (k !== m && gainDb !== null && gainDb > OTHER_MIX_DB ? [{ from: listeners[k], at: listener, gainDb: round(gainDb) }] : [])),
     ),
     inputs: [...first].map(([source, { floorDb }]) => ({ source, floorDb: finite(floorDb), digitalSilence: digitalSilence.has(source) })),
-    farEnds: [...farEnds].map(([listener, report]) => ({ listener, lineDb: round(report?.sources.lineDb ?? null), floorDb: finite(report?.sources.floorDb ?? null), answered: report !== null })),
+    farEnds: [...farEnds].map(([listener, report]) => ({ listener, lineDb: round(report?.sources.lineDb ?? null), floorDb: finite(report?.sources.floorDb ?? null), answered: report !== null, leak: report?.leak ? { gainDb: round(report.leak.gainDb), delayMs: round(report.leak.delayMs) } : null })),
   };
 }
 

@@ -1,8 +1,8 @@
 import { PERIOD_16K, type Codes } from './codes';
 import { windowSpectra, type WindowSpectrum } from './window-spectrum';
 
-/** Below this no crosspoint is open, whatever rounding leaves of it, dB. */
-const CLOSED_DB = -100;
+/** Below this no crosspoint is open, whatever filters and rounding leave of it, dB. */
+const CLOSED_DB = -80;
 
 /**
  * Level of each source in a mix where the engine makes it: no clock and no way is between, so its own lines say all.

@@ -26,7 +26,7 @@ export const lineCheckSchema = z.strictObject({
   /** What each input could have told: below the floor nothing is found. */
   inputs: z.array(z.strictObject({ source: sourceId, floorDb: db, digitalSilence: z.boolean() })).max(200),
   /** What the other end of each line said; null where it did not answer. */
-  farEnds: z.array(z.strictObject({ listener: listenerId, lineDb: db, floorDb: db, answered: z.boolean() })).max(200),
+  farEnds: z.array(z.strictObject({ listener: listenerId, lineDb: db, floorDb: db, answered: z.boolean(), /** What of it the microphone there hears, without the line; null for nothing. */ leak: z.strictObject({ gainDb: z.number(), delayMs: z.number() }).nullable() })).max(200),
   /** A take that ran meanwhile. */
   duringTake: z.string().max(60).nullable(),
 });

@@ -52,22 +52,22 @@ function codesFor(count: number, seed: number): Codes {
   return codes;
 }
 
-export const sourceCodes = ({ sources, seed }: CheckSetup): Codes => codesFor(sources.length, seed);
-export const listenerCodes = ({ listeners, seed }: CheckSetup): Codes => codesFor(listeners.length, seed + SEED_OF_LISTENERS);
+export const sourceCodes = (count: number, seed: number): Codes => codesFor(count, seed);
+export const listenerCodes = (count: number, seed: number): Codes => codesFor(count, seed + SEED_OF_LISTENERS);
 
 /** Every source of the engine silent, so that nothing but probes is heard anywhere. */
 const silence = (compiled: CompiledPlan): Probe[] => compiled.sourceIds.map((_, slot) => ({ of: 'source', slot, period: null }));
 
 /** The probes of the first stage: each source is one. */
 export function probesForSources(setup: CheckSetup, compiled: CompiledPlan): Probe[] {
-  const { codes } = sourceCodes(setup);
+  const { codes } = sourceCodes(setup.sources.length, setup.seed);
   const probes = new Map(setup.sources.map((source, k) => [compiled.sourceIds.indexOf(source), probeOf(codes[k], setup.sourcesDb)]));
   return compiled.sourceIds.map((id, slot) => ({ of: 'source', slot, period: id === CUE ? null : (probes.get(slot) ?? null) }));
 }
 
 /** The probes of the later stages: each listener is given one, but those that are left out. */
 export function probesForListeners(setup: CheckSetup, compiled: CompiledPlan, leftOut: ReadonlySet<ListenerId> = new Set()): Probe[] {
-  const { codes } = listenerCodes(setup);
+  const { codes } = listenerCodes(setup.listeners.length, setup.seed);
   const sent = setup.listeners.flatMap((listener, k): Probe[] => {
     const slot = compiled.listenerIds.indexOf(listener);
     return leftOut.has(listener) || slot < 0 ? [] : [{ of: 'listener', slot, period: probeOf(codes[k], PROBE_DB) }];

@@ -1,4 +1,5 @@
 import { z } from '../zod';
+import { answerSchema, checkReportSchema } from './check-messages';
 import { directionReportSchema } from './line-report';
 
 /** The longest session description taken; real ones are below 6 kB. */
@@ -78,6 +79,8 @@ export type ForWatchers = z.infer<typeof forWatchersSchema>;
 export const overLineFromGuestSchema = z.discriminatedUnion('type', [
   z.strictObject({ type: z.literal('report'), report: directionReportSchema.nullable(), muted: z.boolean() }),
   z.strictObject({ type: z.literal('talk'), to: z.array(z.string().max(40)).max(24) }),
+  checkReportSchema,
+  answerSchema,
 ]);
 export type OverLineFromGuest = z.infer<typeof overLineFromGuestSchema>;
 

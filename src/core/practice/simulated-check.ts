@@ -103,7 +103,7 @@ export function simulateCheck(options: SimulatedCheckOptions): SimulatedCheck {
 
   const began = performance.now();
   let spared = 0;
-  const engineDb = listeners.map((listener) => crosspointsInEngine(judged(ofSources[compiled.listenerIds.indexOf(listener)], STAGES.sources), sourceCodes(setup), STAGES.sources.leadIn / 48, setup.sourcesDb));
+  const engineDb = listeners.map((listener) => crosspointsInEngine(judged(ofSources[compiled.listenerIds.indexOf(listener)], STAGES.sources), sourceCodes(setup.sources.length, setup.seed), STAGES.sources.leadIn / 48, setup.sourcesDb));
   const farEnds = new Map(returns.map((listener): [ListenerId, FarReport] => [listener, farReport(setup, listener, judged(atSources.ends.get(listener)!, STAGES.sources), judged(atListeners.ends.get(listener)!, STAGES.listeners))]));
   const first = arrivals(setup, atListeners.inputs, 'listeners', new Set());
   const loud = loudListeners(setup, first);
@@ -152,12 +152,12 @@ const judged = (sound: Float32Array, { leadIn, judged: length }: Stage): Float32
 export function farReport(setup: CheckSetup, listener: ListenerId, ofSources: Float32Array, ofListeners: Float32Array): FarReport {
   const m = setup.listeners.indexOf(listener);
   const ownOnly = setup.listeners.map((_, k) => (k === m ? 0 : null));
-  const sources: FarEnd = crosspointsAtFarEnd(ofSources, sourceCodes(setup), setup.plannedDb[m], setup.sourcesDb);
-  return { sources, listeners: crosspointsAtFarEnd(ofListeners, listenerCodes(setup), ownOnly, PROBE_DB) };
+  const sources: FarEnd = crosspointsAtFarEnd(ofSources, sourceCodes(setup.sources.length, setup.seed), setup.plannedDb[m], setup.sourcesDb);
+  return { sources, listeners: crosspointsAtFarEnd(ofListeners, listenerCodes(setup.listeners.length, setup.seed), ownOnly, PROBE_DB), leak: null };
 }
 
 function arrivals(setup: CheckSetup, inputs: ReadonlyMap<SourceId, Float32Array>, name: StageName, leftOut: ReadonlySet<ListenerId>): Map<SourceId, Arrivals> {
-  const codes = listenerCodes(setup);
+  const codes = listenerCodes(setup.listeners.length, setup.seed);
   const sent = setup.listeners.flatMap((listener, k) => (leftOut.has(listener) ? [] : [k]));
   return new Map([...inputs].map(([source, sound]) => [source, findArrivals(judged(sound, STAGES[name]), codes, STAGES[name].leadIn / 48, PROBE_DB, sent)]));
 }

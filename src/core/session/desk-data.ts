@@ -1,3 +1,4 @@
+import type { LineCheck } from '../linecheck/line-check';
 import type { DeskKeys } from './desk-actions';
 import type { ShowRole } from '../access/rights';
 import type { HearingPlan, LineKind, Reflexive, SeatRole } from '../hearing/plan';
@@ -29,6 +30,8 @@ export interface DeskData {
   ownHabits: Partial<DeskHabits>;
   /** Whether a call was running when the page was loaded. */
   callRunning: boolean;
+  /** What the newest line check found; null where there was none. */
+  lastCheck: LineCheck | null;
   /** How many takes there were when the page was loaded. */
   takes: number;
   /** A take that was begun and never sealed. */

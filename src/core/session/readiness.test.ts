@@ -6,7 +6,7 @@ const seat = (id: string, role: DeskSeat['role'], line: DeskSeat['line'], practi
 const practised = { voice: 'odalys', loudspeakers: false, network: 'good' } as const;
 const host = seat('Maren', 'host', 'pair');
 const LATER = '2030-01-01T00:00:00Z';
-const quiet: WorkFacts = { seats: [host], invitations: [], lines: {}, noMicrophone: false, pads: 0, urgent: 0, call: 'off', recording: false, lastTake: null, takes: 0, openTake: false, nowMs: Date.parse('2029-01-01') };
+const quiet: WorkFacts = { seats: [host], invitations: [], lines: {}, noMicrophone: false, pads: 0, urgent: 0, check: 'done', call: 'off', recording: false, lastTake: null, takes: 0, openTake: false, nowMs: Date.parse('2029-01-01') };
 const withSeat = (one: WorkFacts['seats'][number], more: Partial<WorkFacts> = {}): WorkFacts => ({ ...quiet, seats: [host, one], ...more });
 const invited = (openedAt: string | null = null, expiresAt = LATER) => ({ invitations: [{ seat: 'Runa', expiresAt, openedAt }] });
 const runa = seat('Runa', 'caller', 'link');

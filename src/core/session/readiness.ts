@@ -2,7 +2,7 @@ import type { LineState } from '../lines/line-state';
 import type { DeskSeat, SeatInvitation } from './desk-data';
 
 /** The rooms of an episode, in the order of the work. */
-export const ROOMS = ['prepare', 'sounds', 'hearing', 'live', 'takes'] as const;
+export const ROOMS = ['prepare', 'sounds', 'hearing', 'check', 'live', 'takes'] as const;
 export type Room = (typeof ROOMS)[number];
 
 /** What is known of an episode, as far as the next thing to do depends on it. */
@@ -16,6 +16,8 @@ export interface WorkFacts {
   pads: number;
   /** Findings of the audit that cannot wait and were not accepted. */
   urgent: number;
+  /** A line check is on; one holds that was made for this call. */
+  check: 'on' | 'done' | 'none';
   call: 'off' | 'starting' | 'running' | 'blocked';
   recording: boolean;
   /** The take that was sealed last at this desk; null for none. */
@@ -82,7 +84,7 @@ export interface RoomState {
 const things = (count: number): string => (count === 1 ? '1 thing to do' : `${count} things to do`);
 
 export function roomStates(facts: WorkFacts): Record<Room, RoomState> {
-  const { pads, urgent, call, recording, takes, openTake } = facts;
+  const { pads, urgent, check, call, recording, takes, openTake } = facts;
   const missing = missingInPrepare(facts).filter(({ waits }) => !waits).length;
   const todo = (count: number): RoomState => ({ state: 'todo', count, words: things(count) });
   const other = (state: 'running' | 'ready' | 'empty', words: string): RoomState => ({ state, count: 0, words });
@@ -90,6 +92,7 @@ export function roomStates(facts: WorkFacts): Record<Room, RoomState> {
     prepare: missing > 0 ? todo(missing) : other('ready', 'ready'),
     sounds: pads > 0 ? other('ready', `${pads} on pads`) : other('empty', 'no pads yet'),
     hearing: urgent > 0 ? todo(urgent) : other('ready', 'safe'),
+    check: check === 'on' ? other('running', 'a line check is on') : check === 'done' ? other('ready', 'measured') : other('empty', 'not measured yet'),
     live: recording ? other('running', 'recording') : call === 'running' ? other('running', 'the call runs') : other('empty', 'no call runs'),
     takes: openTake ? todo(1) : takes > 0 ? other('ready', takes === 1 ? '1 take' : `${takes} takes`) : other('empty', 'no take yet'),
   };
@@ -112,5 +115,6 @@ function wanted(facts: WorkFacts): { room: Room; words: string } | null {
   if (first && call === 'off') return { room: 'prepare', words: first.short };
   if (urgent > 0) return { room: 'hearing', words: urgent === 1 ? 'See what is unsafe' : `See ${urgent} unsafe things` };
   // That the call can be started its own button says.
+  if (call === 'running' && facts.check === 'none' && facts.seats.some(({ role }) => role === 'caller')) return { room: 'check', words: 'Measure the lines' };
   return call === 'running' ? { room: 'live', words: 'Record' } : null;
 }

@@ -3,6 +3,7 @@ import type { GapCause } from '../takes/gaps';
 import type { TakeMarker } from '../takes/markers';
 import type { LeftOut, TakePause } from '../takes/pauses';
 import type { TakePlay } from '../takes/plays';
+import type { LineCheck } from '../linecheck/line-check';
 import type { SampleFormat } from '../formats/wav/sample-format';
 
 /** A take as its page shows it. */
@@ -28,6 +29,8 @@ export interface TakeData {
   planChanges: { atSample: number; words: string }[];
   /** What guests' own browsers recorded. */
   homes: HomeRecording[];
+  /** The line check before it; null where there was none. */
+  lineCheck: LineCheck | null;
   /** Who agreed to be recorded, and when (ISO 8601). */
   consents: { seat: string; name: string; wording: string; agreedAt: string }[];
 }

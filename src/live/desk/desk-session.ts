@@ -4,15 +4,18 @@ import type { InputChoice } from '@/core/devices/choices';
 import type { Fix } from '@/core/hearing/audit/finding';
 import { COMPUTER_SHARE } from '@/core/hearing/computer-share';
 import type { LoopFound } from '@/core/echo/loop-guard';
-import { phonesOf, voiceOf, type SourceId } from '@/core/hearing/ids';
+import { phonesOf, voiceOf } from '@/core/hearing/ids';
 import { observeCoupling } from '@/core/hearing/observation';
 import { seatOfPlan, withSeats } from '@/core/hearing/seats';
-import { sourceSettings, type HearingPlan } from '@/core/hearing/plan';
+import type { HearingPlan } from '@/core/hearing/plan';
 import { MOST_LISTENERS, MOST_SOURCES } from '@/core/limits';
 import type { DeskAction } from '@/core/session/desk-actions';
 import type { DeskData, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
 import type { ForWatchers } from '@/core/lines/messages';
 import { getJson, sendJson } from '../api';
+import { AskGuests } from '../check/ask-guests';
+import { DeskLineCheck } from '../check/desk-line-check';
+import { VoiceWatch } from '../check/voice-watch';
 import { observeHeadphones } from '../check/observe-headphones';
 import { DeskLines } from '../lines/desk-lines';
 import type { LineView } from '../lines/line-view';
@@ -30,6 +33,7 @@ import { DeskPlan } from './desk-plan';
 import { DeskRecording } from './desk-recording';
 import { DeskSettings } from './desk-settings';
 import { PlayLog } from './play-log';
+import { isLit } from '@/core/hearing/is-lit';
 import { furnishRooms } from './practice-rooms';
 import { SoundStops } from './sound-stops';
 import { TakeMarks } from './take-marks';
@@ -71,6 +75,11 @@ export class DeskSession {
   readonly marks: TakeMarks;
   readonly share: DeskShare;
   readonly midi: DeskMidi;
+  readonly #check: DeskLineCheck;
+  /** What everybody hears, in their own words. */
+  readonly asking: AskGuests;
+  /** How everybody sounds, while somebody looks. */
+  readonly voices: VoiceWatch;
   /** What keys and controllers do here. */
   readonly actions: Record<DeskAction, KeyAction>;
   readonly #lines: DeskLines;
@@ -163,7 +172,17 @@ export class DeskSession {
       onMedia: (seat, flowing, agoMs) => this.recording.sourceMedia(voiceOf(seat), flowing, agoMs),
       onReport: (seat, report) => this.recording.lineReport(seat, report),
       onTalk: (seat, to) => this.hands.sideTalk(seat, to),
+      onChecked: (seat, what) => (what.type === 'answer' ? this.asking.answered(seat, what) : this.#check.take(seat, what)),
     });
+    this.asking = new AskGuests(this.store, this.#lines);
+    this.#check = new DeskLineCheck({
+      episode: data.episode.id,
+      store: this.store,
+      lines: this.#lines,
+      plan: this.plan,
+      trouble,
+    });
+    this.voices = new VoiceWatch(this.store, this.plan, () => this.#audio);
     this.#resumeCall = data.callRunning;
     this.#place = new DeskPlace({
       episode: data.episode.id,
@@ -233,6 +252,7 @@ export class DeskSession {
   }
 
   async #closeCall(): Promise<void> {
+    this.#check.stop();
     await this.recording.stop();
     this.#lines.hangUp();
     this.share.stop();
@@ -283,6 +303,15 @@ export class DeskSession {
   /** Shares another program's sound into the call; one at a time. */
   async startShare(kind: ShareKind): Promise<void> {
     if (this.#audio && this.#patchbay) await this.share.start(this.#audio, this.#patchbay, kind);
+  }
+
+  /** Measures every crosspoint and every way back. @param insist although a take runs */
+  async startCheck(insist = false): Promise<void> {
+    if (this.#audio) await this.#check.start(this.#audio, insist);
+  }
+
+  stopCheck(): void {
+    this.#check.stop();
   }
 
   async startRecording(): Promise<void> {
@@ -464,11 +493,4 @@ export class DeskSession {
     if (!host) throw new Error('This episode has no host.');
     return host.id;
   }
-}
-
-/** Whether a source is in the mixes at all. */
-function isLit(plan: HearingPlan, source: SourceId): boolean {
-  const { on, offIn } = sourceSettings(plan, source);
-  const waits = plan.waiting.some((seat) => voiceOf(seat) === source);
-  return on && !waits && !offIn.includes('program');
 }

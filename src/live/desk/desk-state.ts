@@ -1,5 +1,9 @@
 import { auditPlan, type Audit } from '@/core/hearing/audit/index';
 import { NOTHING_ON_AIR, type OnAir } from '@/core/hearing/on-air';
+import type { VoicesRead } from '../check/watch-messages';
+import type { CheckProgress, SeatAnswers } from '../check/check-state';
+import type { LineCheck } from '@/core/linecheck/line-check';
+import { observationsOf, stillHolds } from '@/core/linecheck/observe-check';
 import type { Observation } from '@/core/hearing/observation';
 import type { HearingPlan } from '@/core/hearing/plan';
 import type { ForWatchers } from '@/core/lines/messages';
@@ -114,6 +118,14 @@ export interface DeskState {
   listeningUntil: number | null;
   /** What was measured about the world outside, newest of each kind. */
   observations: Observation[];
+  /** How every voice sounds, by source, while somebody looks. */
+  voices: VoicesRead;
+  /** What people said they hear, by seat. */
+  answers: Record<string, SeatAnswers>;
+  /** A line check that is on. */
+  check: CheckProgress | null;
+  /** What the newest line check of the episode found. */
+  lastCheck: LineCheck | null;
   /** What the audit says of the plan in force. */
   audit: Audit;
   /** Earlier plans to go back to, and later ones to go forward to. */
@@ -167,7 +179,11 @@ export function initialDeskState(data: DeskData): DeskState {
     planSaving: 'saved',
     onAir: { ...NOTHING_ON_AIR, talkDimDb: habits.talkDimDb },
     listeningUntil: null,
-    observations: [],
+    observations: data.lastCheck && stillHolds(data.lastCheck, Date.now()) ? observationsOf(data.plan, data.lastCheck) : [],
+    voices: {},
+    answers: {},
+    check: null,
+    lastCheck: data.lastCheck,
     audit: auditPlan(data.plan),
     past: [],
     future: [],

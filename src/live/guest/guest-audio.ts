@@ -1,11 +1,6 @@
 import { getRunning } from '../running-sound';
+import { joined, type Packet } from './packets';
 import { findSweep, makeSweep, type SweepHeard } from '@/core/measure/sweep';
-
-/** Sound heard by a microphone over some time. */
-interface Packet {
-  atFrame: number;
-  samples: Float32Array;
-}
 
 /** How long the room is listened to after the sweep began. */
 const LISTEN_SECONDS = 1.8;
@@ -85,17 +80,4 @@ export class GuestAudio {
     this.follow(null);
     if (this.context.state !== 'closed') await this.context.close();
   }
-}
-
-/** Packets as one signal from a frame on; what is missing is silence. */
-function joined(packets: readonly Packet[], fromFrame: number): Float32Array {
-  const last = packets.at(-1);
-  const length = Math.max(0, last ? last.atFrame + last.samples.length - fromFrame : 0);
-  const signal = new Float32Array(length);
-  for (const { atFrame, samples } of packets) {
-    const at = atFrame - fromFrame;
-    if (at >= 0) signal.set(samples, at);
-    else if (at + samples.length > 0) signal.set(samples.subarray(-at), 0);
-  }
-  return signal;
 }

@@ -4,6 +4,7 @@ import { fromDeskSchema, type GuestScene } from '@/core/lines/messages';
 import type { StoreApi } from 'zustand/vanilla';
 import { PeerLine, type SetUp } from '../lines/peer-line';
 import type { UplinkReport } from '@/core/lines/home-pace';
+import { FarCheck } from './far-check';
 import type { GuestState } from './guest-state';
 
 export interface GuestLineOptions {
@@ -35,9 +36,12 @@ export class GuestLine {
   #lostAt: number | null = null;
   #kbps = DEFAULT_LINE.voiceKbps;
   readonly #timer: ReturnType<typeof setInterval>;
+  readonly #check: FarCheck;
 
   constructor(options: GuestLineOptions) {
     this.#options = options;
+    const { store, track } = options;
+    this.#check = new FarCheck({ store, played: () => this.#player.srcObject as MediaStream | null, microphone: track, say: (what) => this.say(what) });
     this.#player.autoplay = true;
     this.#timer = setInterval(() => void this.#measure(), MEASURE_MS);
     window.addEventListener('online', this.#online);
@@ -91,6 +95,7 @@ export class GuestLine {
     this.#lostAt = null;
     this.#player.srcObject = null;
     this.#options.onUplink(null);
+    this.#check.end();
     this.#options.store.setState({ line: 'none', scene: null, report: null });
   }
 
@@ -141,13 +146,14 @@ export class GuestLine {
   }
 
   #hear(text: string): void {
-    let scene: GuestScene | null;
+    let said: GuestScene | { type: 'check' } | null;
     try {
-      scene = JSON.parse(text) as GuestScene | null;
+      said = JSON.parse(text) as GuestScene | { type: 'check' } | null;
     } catch {
       return;
     }
-    if (scene?.type !== 'scene') return;
+    if (said?.type !== 'scene') return this.#check.hear(said);
+    const scene = said;
     this.#options.store.setState({ scene });
     if (scene.voiceKbps === this.#kbps) return;
     this.#kbps = scene.voiceKbps;

@@ -1,5 +1,6 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import type { GuestData } from '@/core/lines/guest-data';
+import type { Answer } from '@/core/lines/check-messages';
 import type { GuestPhase, GuestStatus } from '@/core/lines/messages';
 import { sendJson, type ServerError } from '../api';
 import { createMessagePost, type MessagePost } from '../lines/message-post';
@@ -198,6 +199,15 @@ export class GuestSession {
   #changed(): void {
     this.#memory.remember(this.store.getState());
     this.#report();
+  }
+
+  /** Answers what the host asked. */
+  answer(answer: Answer): void {
+    this.#line.say(answer);
+  }
+
+  closeAsk(): void {
+    this.store.setState({ ask: null });
   }
 
   #askAnew(): void {

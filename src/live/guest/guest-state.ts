@@ -2,6 +2,7 @@ import type { LevelJudgement } from '@/core/measure/level-judgement';
 import type { SweepHeard } from '@/core/measure/sweep';
 import type { DirectionReport } from '@/core/lines/line-report';
 import { NO_HOME, type HomeState } from './home-state';
+import type { Ask } from '@/core/lines/check-messages';
 import type { GuestPhase, GuestScene } from '@/core/lines/messages';
 
 export type GuestMicrophone =
@@ -37,6 +38,10 @@ export interface GuestState {
   roundTripMs: number | null;
   /** What is recorded at this end. */
   home: HomeState;
+  /** The host asks what is heard here. */
+  ask: Ask | null;
+  /** The desk checks the lines: from when to when, in `performance.now()` time. */
+  check: { beginsAt: number; endsAt: number } | null;
   /** Seats a producer talks to now. */
   talkingTo: string[];
 }
@@ -61,5 +66,7 @@ export const initialGuestState = (name: string): GuestState => ({
   report: null,
   roundTripMs: null,
   home: NO_HOME,
+  check: null,
+  ask: null,
   talkingTo: [],
 });

@@ -3,6 +3,7 @@ import { directionReport, inboundCounters, roundTripMs, type DirectionReport, ty
 import type { LineSettings } from '@/core/lines/line-settings';
 import { lineAfter, newLine, type Line, type LineEvent } from '@/core/lines/line-state';
 import { overLineFromGuestSchema, type FromGuest, type GuestScene, type GuestStatus } from '@/core/lines/messages';
+import type { Answer, Ask, CheckForGuest, CheckReport } from '@/core/lines/check-messages';
 import type { LineAudio } from './line-audio';
 import { PeerLine, type SetUp } from './peer-line';
 
@@ -22,6 +23,8 @@ export interface DeskLineOptions {
   onMedia(flowing: boolean, agoMs: number): void;
   /** A producer wishes to talk privately to these seats. */
   onTalk(to: string[]): void;
+  /** What the guest's page measured of a line check, or the guest says of what they hear. */
+  onChecked(what: CheckReport | Answer): void;
 }
 
 const SECOND_MS = 1000;
@@ -138,6 +141,11 @@ export class DeskLine {
     this.#peer?.say(scene);
   }
 
+  /** Something of a check. False where nobody hears it. */
+  check(what: CheckForGuest | Ask): boolean {
+    return this.#flowing && (this.#peer?.say(what) ?? false);
+  }
+
   /** Reads the statistics; called about once a second. */
   async measure(): Promise<void> {
     this.#apply({ type: 'tick' });
@@ -213,6 +221,7 @@ export class DeskLine {
     const said = overLineFromGuestSchema.safeParse(parsed(text));
     if (!said.success) return;
     if (said.data.type === 'talk') return this.#options.onTalk(said.data.to);
+    if (said.data.type === 'check-report' || said.data.type === 'answer') return this.#options.onChecked(said.data);
     this.#toGuest = said.data.report;
     this.muted = said.data.muted;
   }

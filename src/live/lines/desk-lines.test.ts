@@ -40,6 +40,7 @@ describe('the links of a desk', () => {
       onMedia: (seat, flowing, agoMs) => media.push([seat, flowing, Math.round(agoMs)]),
       publish: (views) => store.setState({ lines: views }),
       onReport: () => undefined,
+      onChecked: () => undefined,
       onTalk: (seat, to) => talks.push([seat, to]),
     });
     lines.open({ windows: [{ seat: 'runa', window: 'w' }, { seat: 'wen', window: 'v' }], iceServers: [] });

@@ -1,6 +1,7 @@
 import { phonesOf, PROGRAM, returnOf, voiceOf, type ListenerId, type SourceId } from '@/core/hearing/ids';
 import { talksInto } from '@/core/hearing/on-air';
 import { listenerOfLine, seatOfId, sourceOfLine } from '@/core/hearing/seats';
+import type { Answer, Ask, CheckForGuest, CheckReport } from '@/core/lines/check-messages';
 import type { LineReport } from '@/core/lines/line-report';
 import { fromGuestSchema, SERVER, type BoxMessage, type FromServer, type GuestScene } from '@/core/lines/messages';
 import type { DeskSeat } from '@/core/session/desk-data';
@@ -24,6 +25,7 @@ export interface DeskLinesOptions {
   /** What the screens show of the links. */
   publish(views: Record<string, LineView>): void;
   onReport(seat: string, report: LineReport): void;
+  onChecked(seat: string, what: CheckReport | Answer): void;
   /** A producer talks privately into these. */
   onTalk(seat: string, to: ListenerId[]): void;
 }
@@ -120,6 +122,11 @@ export class DeskLines {
     for (const line of this.#lines.values()) line.hangUp();
   }
 
+  /** Says something of a check to a guest; false where nobody hears it. */
+  check(seat: string, what: CheckForGuest | Ask): boolean {
+    return this.#lines.get(seat)?.check(what) ?? false;
+  }
+
   askReload(seat: string): void {
     this.#lines.get(seat)?.askReload();
   }
@@ -145,7 +152,7 @@ export class DeskLines {
   }
 
   #add(seat: DeskSeat, invited: boolean, admitted: boolean): void {
-    const { openAudio, send, onMedia, onReport, onTalk } = this.#options;
+    const { openAudio, send, onMedia, onReport, onTalk, onChecked } = this.#options;
     const line = new DeskLine({
       seat: seat.id,
       invited,
@@ -161,6 +168,7 @@ export class DeskLines {
         // Whoever talked has gone: nobody is left being talked to.
         if (!flowing && seat.role === 'producer') onTalk(seat.id, []);
       },
+      onChecked: (what) => onChecked(seat.id, what),
       onTalk: (to) => seat.role === 'producer' && onTalk(seat.id, this.#listenersOf(to)),
     });
     this.#lines.set(seat.id, line);

@@ -98,8 +98,10 @@ export class PeerLine {
     if (receiver) receiver.jitterBufferTarget = milliseconds;
   }
 
-  say(what: object): void {
-    if (this.#channel.readyState === 'open') this.#channel.send(JSON.stringify(what));
+  say(what: object): boolean {
+    const open = this.#channel.readyState === 'open';
+    if (open) this.#channel.send(JSON.stringify(what));
+    return open;
   }
 
   async stats(): Promise<Record<string, unknown>[]> {

@@ -25,6 +25,7 @@ export function deskData(): DeskData {
     recordingSettings: DEFAULT_RECORDING,
     showHabits: DEFAULT_HABITS,
     ownHabits: {},
+    lastCheck: null,
     callRunning: false,
     takes: 0,
     openTake: null,

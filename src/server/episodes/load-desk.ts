@@ -3,6 +3,7 @@ import { withComputerShare } from '@/core/hearing/computer-share';
 import { seatOfPlan, withSeats } from '@/core/hearing/seats';
 import type { DeskData, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
 import { listInvitations } from '../access/invitations';
+import { newestLineCheck } from '../checks/line-checks';
 import type { Querier } from '../database';
 import { findKeys } from '../keys/queries';
 import { findMidi } from '../midi/queries';
@@ -20,7 +21,7 @@ export interface DeskViewer {
 /** Everything a desk needs to know of its episode. @throws {HttpError} 404 */
 export async function loadDesk(db: Querier, episodeId: string, viewer: DeskViewer): Promise<DeskData> {
   const episode = await findEpisode(db, episodeId);
-  const [seats, pads, { plan, version }, takes, keys, midi, invitations, soundSettings, recordingSettings, showHabits, ownHabits] = await Promise.all([
+  const [seats, pads, { plan, version }, takes, keys, midi, invitations, soundSettings, recordingSettings, showHabits, ownHabits, lastCheck] = await Promise.all([
     listSeats(db, episodeId),
     listPads(db, episodeId),
     findPlan(db, episodeId),
@@ -32,6 +33,7 @@ export async function loadDesk(db: Querier, episodeId: string, viewer: DeskViewe
     findRecordingSettings(db, episode.show_id),
     findHabits(db, episode.show_id),
     findOwnHabits(db, episodeId),
+    newestLineCheck(db, episodeId),
   ]);
   const open = takes.find(({ state }) => state === 'recording');
   return {
@@ -58,6 +60,7 @@ export async function loadDesk(db: Querier, episodeId: string, viewer: DeskViewe
     recordingSettings,
     showHabits,
     ownHabits,
+    lastCheck,
     callRunning: episode.call_started_at !== null,
     takes: takes.filter(({ state }) => state !== 'recording').length,
     openTake: open ? { id: open.id, number: open.number } : null,

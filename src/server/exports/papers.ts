@@ -1,6 +1,7 @@
 import { asOpenTimeline } from '@/core/formats/timeline';
 import { markersAsChapters } from '@/core/takes/chapters';
 import { markersAsVtt } from '@/core/takes/markers';
+import { lineCheckOfTake } from '../checks/line-checks';
 import { takeConsents } from '../seats/queries';
 import { markersAsCsv } from '../takes/markers';
 import { listPlays } from '../takes/plays';
@@ -49,6 +50,7 @@ export async function papers(job: ExportJob, files: readonly PackedTrack[]): Pro
     pauses: row.pauses,
     devices: await listPlugs(pool, row.id),
     check,
+    lineCheck: await lineCheckOfTake(pool, row.id),
   };
   const timeline = asOpenTimeline(
     naming.take,

@@ -122,6 +122,7 @@ const MAY: Record<string, string[]> = {
   'GET episodes/[episode]': WATCH,
   'PUT episodes/[episode]': WORK,
   'PUT episodes/[episode]/call': WORK,
+  'POST episodes/[episode]/checks': WORK,
   'PUT episodes/[episode]/habits': WORK,
   'GET episodes/[episode]/plan': WATCH,
   'PUT episodes/[episode]/plan': WORK,
@@ -250,12 +251,12 @@ describe('every page', () => {
   beforeEach(() => (asking.headers = new Headers(AWAY)));
 
   /** The pages that show something of a show; the others show a form, or what a link's owner may see. */
-  const MEMBERS_ONLY = ['page.tsx', 'episodes/[episode]/prepare/page.tsx', 'episodes/[episode]/hearing/in-and-out/page.tsx', 'episodes/[episode]/settings/page.tsx', 'episodes/[episode]/sounds/page.tsx', 'episodes/[episode]/takes/page.tsx', 'episodes/[episode]/takes/[take]/page.tsx'];
+  const MEMBERS_ONLY = ['page.tsx', 'checks/[episode]/page.tsx', 'episodes/[episode]/prepare/page.tsx', 'episodes/[episode]/hearing/in-and-out/page.tsx', 'episodes/[episode]/settings/page.tsx', 'episodes/[episode]/sounds/page.tsx', 'episodes/[episode]/takes/page.tsx', 'episodes/[episode]/takes/[take]/page.tsx'];
   /** And of these, only those who may change what they show. */
   const FOR_WORK = ['shows/[show]/settings/page.tsx'];
   const OPEN = ['sign-in/page.tsx', 'welcome/page.tsx', 'colleague/[token]/page.tsx', 'join/[token]/page.tsx'];
   /** Behind the layout of their episode, which asks; they load nothing themselves. */
-  const BEHIND_LAYOUT = ['episodes/[episode]/hearing/page.tsx', 'episodes/[episode]/live/page.tsx'];
+  const BEHIND_LAYOUT = ['episodes/[episode]/check/page.tsx', 'episodes/[episode]/hearing/page.tsx', 'episodes/[episode]/live/page.tsx'];
 
   it('is known to this test', () => expect(pageFiles.sort()).toEqual([...MEMBERS_ONLY, ...FOR_WORK, ...OPEN, ...BEHIND_LAYOUT].sort()));
 

@@ -1,6 +1,7 @@
 import { gainToDb, powerToDb } from '@/core/dsp/decibels';
 import type { TakeData } from '@/core/session/take-data';
 import type { Querier } from '../database';
+import { lineCheckOfTake } from '../checks/line-checks';
 import { listHomes } from '../home/queries';
 import { takeConsents } from '../seats/queries';
 import { listMarkers } from './markers';
@@ -11,7 +12,7 @@ import { findTake, listGaps, listTracks, trackLevels, type TrackRow } from './qu
 /** A take with its tracks and their measured levels. @throws {HttpError} 404 */
 export async function loadTake(db: Querier, id: string): Promise<TakeData & { episode: string }> {
   const take = await findTake(db, id);
-  const [tracks, gaps, levels, consents, plays, markers, planChanges, homes] = await Promise.all([
+  const [tracks, gaps, levels, consents, plays, markers, planChanges, homes, lineCheck] = await Promise.all([
     listTracks(db, take.id),
     listGaps(db, take.id),
     trackLevels(db, take.id),
@@ -20,6 +21,7 @@ export async function loadTake(db: Querier, id: string): Promise<TakeData & { ep
     listMarkers(db, take.id),
     listPlanWords(db, take.id),
     listHomes(db, take.id),
+    lineCheckOfTake(db, take.id),
   ]);
   const lengthSamples = take.length_samples ?? 0;
   return {
@@ -38,6 +40,7 @@ export async function loadTake(db: Querier, id: string): Promise<TakeData & { ep
     pauses: take.pauses,
     leftOut: take.not_recorded,
     homes,
+    lineCheck,
     planChanges,
     consents: consents.map((consent) => ({ ...consent, agreedAt: consent.agreedAt.toISOString() })),
     tracks: besideOrigin(tracks).map(({ id, kind, name, channels, format, derived_from, made }) => {

@@ -9,6 +9,8 @@ import type { GuestState } from '@/live/guest/guest-state';
 import { useHoldOrLatch } from '../use-hold-or-latch';
 import { ControlButton } from '../shell/control-button';
 import { LevelSlider } from '../shell/level-slider';
+import { AskCard } from './ask-card';
+import { CheckNote } from './check-note';
 import { Check, MicrophoneCheck, TestCall } from './checks-step';
 import { useGuest, useGuestState } from './guest-context';
 import { GuestMeter } from './guest-meter';
@@ -26,6 +28,8 @@ export function CallRoom() {
   return (
     <Flex direction="column" gap="14px">
       <Lamp scene={scene} line={line} />
+      <CheckNote />
+      <AskCard />
       {soundStopped && !blocked && <SoundStopped />}
       {blocked && (
         <ControlButton tone="lamp" h="50px" fontSize="17px" onClick={() => guest.letSoundOut()}>

@@ -14,7 +14,7 @@ export interface QuickAction {
   run(): void;
 }
 
-const ROOM_NAMES: Record<Room, string> = { prepare: 'Prepare', sounds: 'Sounds', hearing: 'Hearing', live: 'Live', takes: 'Takes' };
+const ROOM_NAMES: Record<Room, string> = { prepare: 'Prepare', sounds: 'Sounds', hearing: 'Hearing', check: 'Check', live: 'Live', takes: 'Takes' };
 
 /** Everything that can be done at the desk now, the call and the recording first. */
 export function quickActions(desk: DeskSession, state: DeskState, go: (address: string) => void): QuickAction[] {

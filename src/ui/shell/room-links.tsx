@@ -7,7 +7,7 @@ import { ROOMS, type Room, type RoomState } from '@/core/session/readiness';
 
 const Link = chakra(NextLink);
 
-const NAMES: Record<Room, string> = { prepare: 'Prepare', sounds: 'Sounds', hearing: 'Hearing', live: 'Live', takes: 'Takes' };
+const NAMES: Record<Room, string> = { prepare: 'Prepare', sounds: 'Sounds', hearing: 'Hearing', check: 'Check', live: 'Live', takes: 'Takes' };
 
 /** The room that is shown; null in one that is apart. */
 export function useRoomHere(): Room | null {

@@ -1,5 +1,6 @@
 import { useMemo, useSyncExternalStore } from 'react';
 import { useShallow } from 'zustand/react/shallow';
+import { stillHolds } from '@/core/linecheck/observe-check';
 import type { WorkFacts } from '@/core/session/readiness';
 import type { DeskState } from '@/live/desk/desk-state';
 import { useDesk, useDeskState } from './desk-context';
@@ -15,8 +16,9 @@ function everyMinute(changed: () => void): () => void {
 export function useWorkFacts(): WorkFacts {
   const desk = useDesk();
   const lineStates = useDeskState(({ lines }) => Object.entries(lines).map(([seat, { state }]) => `${seat} ${state}`).join('\n'));
+  const minute = useSyncExternalStore(everyMinute, thisMinute, () => 0);
   const facts = useDeskState(
-    useShallow(({ seats, invitations, plugged, pads, audit, plan, call, recording, lastTake, openTake }: DeskState) => {
+    useShallow(({ seats, invitations, plugged, pads, audit, plan, check, lastCheck, call, recording, lastTake, openTake }: DeskState) => {
       const { permission, known } = plugged.devices;
       return {
         seats,
@@ -24,6 +26,7 @@ export function useWorkFacts(): WorkFacts {
         noMicrophone: permission === 'refused' || permission === 'unavailable' || (permission === 'granted' && !known.some(({ kind, here }) => kind === 'input' && here)),
         pads: pads.length,
         urgent: audit.findings.filter(({ key, urgent }) => urgent && plan.accepted[key] === undefined).length,
+        check: check ? ('on' as const) : lastCheck && stillHolds(lastCheck, minute) ? ('done' as const) : ('none' as const),
         call,
         recording: recording !== null,
         lastTake: lastTake?.number ?? null,
@@ -32,9 +35,8 @@ export function useWorkFacts(): WorkFacts {
     }),
   );
   const { takes } = desk.data;
-  const nowMs = useSyncExternalStore(everyMinute, thisMinute, () => 0);
   return useMemo(() => {
     const lines = Object.fromEntries(lineStates.split('\n').filter(Boolean).map((line) => line.split(' '))) as WorkFacts['lines'];
-    return { ...facts, lines, takes: takes + (facts.lastTake === null ? 0 : 1), nowMs };
-  }, [facts, lineStates, takes, nowMs]);
+    return { ...facts, lines, takes: takes + (facts.lastTake === null ? 0 : 1), nowMs: minute };
+  }, [facts, lineStates, takes, minute]);
 }

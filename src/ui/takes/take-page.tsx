@@ -18,6 +18,7 @@ import { useKeys } from '../use-keys';
 import { ChecksPanel } from './checks-panel';
 import { ExportPanel } from './export-panel';
 import { HomePanel } from './home-panel';
+import { LineCheckNote } from './line-check-note';
 import { LinesNote } from './lines-note';
 import { LocalTime } from '../local-time';
 import { MarkersNote } from './markers-note';
@@ -111,6 +112,7 @@ function SealedTake({ take, player }: { take: TakeData; player: TakePlayer }) {
           <HomePanel take={take} tasks={tasks} onGo={(sample) => { player.seek(sample); show(sample); }} />
           <ExportPanel take={take} tasks={tasks} />
           <TakeWords take={take} />
+          <LineCheckNote take={take} />
           <ConsentNote take={take} />
           <LinesNote take={take} />
           <PlaysNote take={take} />

@@ -15,7 +15,7 @@ import { worstLoops } from './loops';
 import { couplingInWords, fixesFor, mistakeOf } from './mistakes';
 import { strongestPaths, type SoundPath } from './paths';
 import { firstToCome, whatRests } from './resting';
-import { crosspointFinding } from './crosspoint';
+import { measuredFinding } from './crosspoint';
 import { stabilityMarginDb } from './stability';
 
 /** Closer to growing than this is called a howl: a turned head or an open door would start it. */
@@ -59,7 +59,7 @@ interface AuditNow {
 export function auditPlan(noted: HearingPlan, onAir: OnAir = NOTHING_ON_AIR, wiring: Wiring = NO_WIRING, observations: readonly Observation[] = []): Audit {
   const plan = observations.length === 0 ? noted : { ...noted, couplings: withObserved(noted.couplings, observations) };
   const audit = auditOf(plan, onAir, wiring);
-  const measured = amiss(observations).map((one) => crosspointFinding(plan, one));
+  const measured = amiss(observations).map((one) => measuredFinding(plan, one));
   // What was measured to be wrong is no opinion: it comes before everything that follows from the plan.
   return measured.length === 0 ? audit : { ...audit, findings: [...measured, ...audit.findings] };
 }

@@ -1,10 +1,22 @@
 import { dbInWords, placeName } from '../names';
-import type { ObservedCrosspoint } from '../observation';
+import type { ObservedCrosspoint, ObservedSilence } from '../observation';
 import type { HearingPlan } from '../plan';
 import type { Finding, Fix } from './finding';
 
 /** What was measured to be otherwise than planned, in words. */
-export function crosspointFinding(plan: HearingPlan, observed: ObservedCrosspoint): Finding {
+export function measuredFinding(plan: HearingPlan, observed: ObservedCrosspoint | ObservedSilence): Finding {
+  return observed.of === 'silence' ? silenceFinding(plan, observed) : crosspointFinding(plan, observed);
+}
+
+function silenceFinding(plan: HearingPlan, { place }: ObservedSilence): Finding {
+  const owner = plan.seats.find(({ id }) => place === `return:${id}` || place === `voice:${id}`)?.name ?? placeName(plan, place);
+  const sentence = place.startsWith('voice:') || place.startsWith('input:')
+    ? `Nothing comes from ${owner}, not even the noise of a room: the microphone is off, muted in another program, or not plugged in.`
+    : `Nothing arrives at ${owner}’s end of the line. Ask ${owner} to load the page again, or look which device is chosen there.`;
+  return { key: `silence/${place}`, kind: 'crosspoint', mistake: 'not-as-planned', urgent: true, sentence, path: [place], gainDb: null, delayMs: null, fixes: [] };
+}
+
+function crosspointFinding(plan: HearingPlan, observed: ObservedCrosspoint): Finding {
   const { source, listener, where, plannedDb, measuredDb } = observed;
   const who = placeName(plan, source);
   const place = placeName(plan, listener);

@@ -1,0 +1,40 @@
+import type { StoreApi } from 'zustand/vanilla';
+import type { Answer, AskedAbout } from '@/core/lines/check-messages';
+import type { DeskState } from '../desk/desk-state';
+import type { DeskLines } from '../lines/desk-lines';
+import type { SeatAnswers } from './check-state';
+
+/** Asks people what they hear: on their own page, or by mouth where they have none. */
+export class AskGuests {
+  readonly #store: StoreApi<DeskState>;
+  readonly #lines: DeskLines;
+  #number = 0;
+
+  constructor(store: StoreApi<DeskState>, lines: DeskLines) {
+    this.#store = store;
+    this.#lines = lines;
+  }
+
+  /** False where nobody's page is there to ask. */
+  ask(seat: string): boolean {
+    const { plan } = this.#store.getState();
+    const host = plan.seats.find(({ role }) => role === 'host')?.name ?? 'the host';
+    const asked = this.#lines.check(seat, { type: 'ask', number: ++this.#number, host });
+    if (asked) this.#set(seat, { asked: true, says: {} });
+    return asked;
+  }
+
+  answered(seat: string, { about, yes }: Answer): void {
+    this.note(seat, about, yes);
+  }
+
+  /** As somebody answered by mouth. */
+  note(seat: string, about: AskedAbout, yes: boolean): void {
+    const before = this.#store.getState().answers[seat] ?? { asked: false, says: {} };
+    this.#set(seat, { ...before, says: { ...before.says, [about]: yes } });
+  }
+
+  #set(seat: string, answers: SeatAnswers): void {
+    this.#store.setState((state) => ({ answers: { ...state.answers, [seat]: answers } }));
+  }
+}

@@ -1,0 +1,229 @@
+import type { StoreApi } from 'zustand/vanilla';
+import { CUE, nameInId, returnOf, type ListenerId, type SourceId } from '@/core/hearing/ids';
+import { listenersOf, sourcesOf } from '@/core/hearing/plan';
+import type { CheckReport } from '@/core/lines/check-messages';
+import { assembleCheck, loudListeners, type FarReport, type HeardInInputs } from '@/core/linecheck/assemble';
+import type { LineCheck } from '@/core/linecheck/line-check';
+import { observationsOf } from '@/core/linecheck/observe-check';
+import { lengthOf, secondsOf, STAGES, type StageName } from '@/core/linecheck/schedule';
+import { checkSetup, probesForListeners, probesForSources, type CheckSetup } from '@/core/linecheck/setup';
+import { channelsOf, type Tap } from '@/core/session/captures';
+import { sendJson } from '../api';
+import type { DeskLines } from '../lines/desk-lines';
+import { ringBytes } from '../recorder/ring';
+import type { AudioDesk } from '../desk/audio-desk';
+import type { DeskPlan } from '../desk/desk-plan';
+import type { DeskState } from '../desk/desk-state';
+import type { CheckProgress } from './check-state';
+import type { FromCheckWorker, ToCheckWorker } from './check-messages';
+
+const COUNT_DOWN_MS = 3000;
+/** A guest's page judges what it heard within this time, or says nothing. */
+const REPORT_MS = 5000;
+const CAPTURE = 'line check';
+/** The worker looks every 40 ms; this is a second and a third. */
+const RING_BLOCKS = 500;
+
+export interface DeskLineCheckOptions {
+  episode: string;
+  store: StoreApi<DeskState>;
+  lines: DeskLines;
+  plan: DeskPlan;
+  trouble(sentence: string): void;
+}
+
+class BrokenOff extends Error {}
+
+/**
+ * The line check: every source becomes a known sound, then every listener is given one, and what arrives is measured where
+ * mixes are made, where they end, and in every microphone.
+ */
+export class DeskLineCheck {
+  readonly #options: DeskLineCheckOptions;
+  #number = 0;
+  #audio: AudioDesk | null = null;
+  #worker: Worker | null = null;
+  #far = new Map<ListenerId, FarReport | null>();
+  #allReported: (() => void) | null = null;
+  #fail: ((reason: Error) => void) | null = null;
+
+  constructor(options: DeskLineCheckOptions) {
+    this.#options = options;
+  }
+
+  /** Whether one is on: there is never more than one. */
+  get running(): boolean {
+    return this.#audio !== null;
+  }
+
+  /** Checks everything. @param insist although a take runs; it then says so */
+  async start(audio: AudioDesk, insist = false): Promise<void> {
+    const { store, trouble } = this.#options;
+    if (this.running) return;
+    const take = store.getState().recording?.take ?? null;
+    if (take !== null && !insist) return trouble('A take runs: the check would be heard in its mixes. Stop it first, or check anyway and have it noted on the take.');
+    this.#audio = audio;
+    try {
+      const check = await this.#run(audio, take);
+      store.setState({ check: null, lastCheck: check });
+      this.#tell(check);
+      await this.#keep(check);
+    } catch (error) {
+      store.setState({ check: null });
+      if (!(error instanceof BrokenOff)) trouble(`The line check did not come to an end. ${(error as Error).message}`);
+    } finally {
+      this.#audio = null;
+      this.#worker?.terminate();
+      this.#worker = this.#fail = null;
+    }
+  }
+
+  /** Breaks it off: everybody hears the call again within 10 ms. */
+  stop(): void {
+    if (!this.#audio) return;
+    this.#audio.tell({ type: 'stop-probes' });
+    this.#audio.tell({ type: 'capture', name: CAPTURE, ring: null });
+    this.#tellGuests(true);
+    this.#fail?.(new BrokenOff());
+  }
+
+  /** A guest's page says what arrived there. */
+  take(seat: string, report: CheckReport): void {
+    const listener = returnOf(seat);
+    if (report.number !== this.#number || !this.#far.has(listener)) return;
+    const far = ({ measuredDb, lineDb, floorDb }: CheckReport['sources']) => ({ measuredDb, lineDb, floorDb: floorDb ?? Infinity });
+    this.#far.set(listener, { sources: far(report.sources), listeners: far(report.listeners), leak: report.leak });
+    if ([...this.#far.values()].every((one) => one !== null)) this.#allReported?.();
+  }
+
+  async #run(audio: AudioDesk, duringTake: string | null): Promise<LineCheck> {
+    const { store } = this.#options;
+    const { plan } = store.getState();
+    const compiled = this.#options.plan.compiled();
+    const planVersion = this.#options.plan.version();
+    const sources = sourcesOf(plan).filter(({ kind, id }) => kind !== 'talkback' && id !== CUE);
+    const listeners = listenersOf(plan);
+    const setup = checkSetup(compiled, sources.map(({ id }) => id), listeners.map(({ id }) => id), Math.floor(Math.random() * 1e9));
+    const began = new Date();
+    const seconds = secondsOf(STAGES.sources) + secondsOf(STAGES.listeners);
+    this.#number++;
+    const beginsAt = performance.now() + COUNT_DOWN_MS;
+    const show = (phase: CheckProgress['phase'], endsAt = beginsAt + 1000 * seconds) => store.setState({ check: { beginsAt, endsAt, phase } });
+    const brokenOff = new Promise<never>((_, reject) => (this.#fail = reject));
+    // What is not waited for at the moment must not go unheard.
+    brokenOff.catch(() => undefined);
+    const orBroken = <Value>(value: Promise<Value>): Promise<Value> => Promise.race([value, brokenOff]);
+
+    show('count-down');
+    this.#worker = new Worker(new URL('./line-check.worker.ts', import.meta.url), { type: 'module' });
+    this.#worker.onerror = () => this.#fail?.(new Error('What was heard could not be judged: the worker stopped.'));
+    this.#tellWorker({ type: 'begin', setup });
+    this.#invite(setup, seconds);
+    await orBroken(new Promise((resolve) => setTimeout(resolve, COUNT_DOWN_MS)));
+
+    show('sources');
+    const listenerTaps = listeners.map(({ id }): Tap => ({ of: 'listener', slot: compiled.listenerIds.indexOf(id), channels: 2 }));
+    const atSources = await orBroken(this.#stage(audio, 'sources', listenerTaps, setup.listeners, probesForSources(setup, compiled)));
+    const inputs = sources.filter(({ kind }) => kind !== 'sounds').map(({ id }) => id).filter((id) => this.#comesIn(id));
+    const inputTaps = inputs.map((id): Tap => ({ of: 'source', slot: compiled.sourceIds.indexOf(id), channels: 2 }));
+    show('listeners');
+    const atListeners = await orBroken(this.#stage(audio, 'listeners', inputTaps, inputs, probesForListeners(setup, compiled)));
+    const first = heardIn(atListeners);
+    const loud = loudListeners(setup, first);
+    let second: HeardInInputs | null = null;
+    if (loud.size > 0 && loud.size < listeners.length) {
+      show('again', performance.now() + 1000 * secondsOf(STAGES.again));
+      second = heardIn(await orBroken(this.#stage(audio, 'again', inputTaps, inputs, probesForListeners(setup, compiled, loud), [...loud])));
+    }
+    const took = performance.now() - beginsAt;
+    show('judging');
+    await orBroken(this.#reports());
+    const measured = assembleCheck({
+      setup,
+      engineDb: atSources.type === 'sources' ? atSources.engineDb : [],
+      first,
+      second,
+      farEnds: this.#far,
+      digitalSilence: new Set(atListeners.type === 'inputs' ? atListeners.silent : []),
+    });
+    const names = Object.fromEntries([...sources, ...listeners].map(({ id, name }) => [id, name]));
+    return { version: 1, seed: setup.seed, at: began.toISOString(), seconds: Math.round(took / 100) / 10, planVersion, names, duringTake, ...measured };
+  }
+
+  /** What it found takes the place of what the one before had found. */
+  #tell(check: LineCheck): void {
+    const { plan, store } = this.#options;
+    plan.forget(({ by }) => by === 'the line check');
+    plan.observe(observationsOf(store.getState().plan, check));
+  }
+
+  async #keep(check: LineCheck): Promise<void> {
+    await sendJson('POST', `/api/episodes/${this.#options.episode}/checks`, check).catch((error: Error) =>
+      this.#options.trouble(`What the line check found stands here, but was not kept with the episode. ${error.message}`),
+    );
+  }
+
+  /** Whether something can come by a source now; a share that is not on, or a guest who is not there, has nothing to say. */
+  #comesIn(source: SourceId): boolean {
+    const { seats, lines, share, plugged } = this.#options.store.getState();
+    if (source.startsWith('share:')) return share !== null;
+    if (source.startsWith('input:')) return plugged.inputs[source]?.state === 'open';
+    const seat = seats.find(({ id }) => id === nameInId(source));
+    if (!seat) return false;
+    if (seat.role === 'host' || seat.practice) return true;
+    const state = lines[seat.id]?.state;
+    return state === 'live' || state === 'waiting' || (seat.line === 'pair' && state !== undefined && !['unplugged', 'one-end', 'away', 'refused'].includes(state));
+  }
+
+  async #stage(audio: AudioDesk, stage: StageName, taps: Tap[], names: string[], probes: ReturnType<typeof probesForSources>, leftOut: string[] = []): Promise<FromCheckWorker> {
+    const ring = new SharedArrayBuffer(ringBytes(channelsOf(taps), RING_BLOCKS));
+    const judged = new Promise<FromCheckWorker>((resolve) => (this.#worker!.onmessage = ({ data }: MessageEvent<FromCheckWorker>) => resolve(data)));
+    this.#tellWorker({ type: 'stage', stage, ring, taps, names, leftOut });
+    audio.tell({ type: 'capture', name: CAPTURE, ring, taps });
+    for (const listener of this.#far.keys()) this.#options.lines.check(nameInId(listener), { type: 'check-stage', number: this.#number, stage });
+    this.#tellWorker({ type: 'began', at: await audio.probe(probes, lengthOf(STAGES[stage])) });
+    const found = await judged;
+    audio.tell({ type: 'capture', name: CAPTURE, ring: null });
+    return found;
+  }
+
+  /** Tells the guests' pages what will be sent, and which of them take part. */
+  #invite({ sources, listeners, plannedDb, seed, sourcesDb }: CheckSetup, seconds: number): void {
+    this.#far = new Map();
+    this.#allReported = null;
+    listeners.forEach((listener, own) => {
+      const seat = nameInId(listener);
+      if (!listener.startsWith('return:')) return;
+      const there = this.#options.lines.check(seat, {
+        type: 'check',
+        number: this.#number,
+        inMs: COUNT_DOWN_MS,
+        seconds,
+        seed,
+        sourcesDb,
+        plannedDb: sources.map((_, k) => plannedDb[own][k]),
+        listeners: listeners.length,
+        own,
+      });
+      if (there) this.#far.set(listener, null);
+    });
+  }
+
+  /** Waits for what the guests' pages say, though not for ever. */
+  async #reports(): Promise<void> {
+    const all = new Promise<void>((resolve) => (this.#allReported = resolve));
+    this.#tellGuests(false);
+    if ([...this.#far.values()].every((one) => one !== null)) return;
+    await Promise.race([all, new Promise((resolve) => setTimeout(resolve, REPORT_MS))]);
+  }
+
+  #tellGuests(brokenOff: boolean): void {
+    for (const listener of this.#far.keys()) this.#options.lines.check(nameInId(listener), { type: 'check-over', number: this.#number, brokenOff });
+  }
+
+  #tellWorker(message: ToCheckWorker): void {
+    this.#worker?.postMessage(message);
+  }
+}
+
+const heardIn = (found: FromCheckWorker): HeardInInputs => new Map(found.type === 'inputs' ? found.heard : []);
