@@ -1,3 +1,4 @@
+import AxeBuilder from '@axe-core/playwright';
 import { test as base, expect, type Page } from '@playwright/test';
 import { calmMachine } from './calm';
 
@@ -107,6 +108,27 @@ function toSeconds(text: string): number {
   return match ? Number(match[1]) * 3600 + Number(match[2]) * 60 + Number(match[3]) : 0;
 }
 
+/** States that were looked at already, each once in a run. */
+const looked = new Set<string>();
+
+/** In whatever state a test leaves its page, it has nothing that shuts somebody out (WCAG 2, levels A and AA). */
+async function everybodyCanUse(page: Page): Promise<void> {
+  if (page.isClosed() || !page.url().startsWith('http')) return;
+  const room = new URL(page.url()).pathname.replaceAll(/[0-9a-f]{8}-[0-9a-f-]{27}|\/join\/.*/g, '…');
+  const [calls, takes, dialogs, alerts] = await Promise.all([
+    page.getByRole('button', { name: 'End call' }).count(),
+    page.getByRole('button', { name: 'Stop', exact: true }).count(),
+    page.getByRole('dialog').count(),
+    page.getByRole('alert').count(),
+  ]);
+  const state = `${room} call ${calls} take ${takes} dialogs ${dialogs} alerts ${Math.min(1, alerts)}`;
+  if (looked.has(state)) return;
+  looked.add(state);
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
+  expect(serious.map(({ id, nodes }) => `${state}: ${id} ${nodes[0].html}`)).toEqual([]);
+}
+
 /** A host at the demo's desk. The test fails when the page wrote an error to the console. */
 export const test = base.extend<{ host: Host; tolerated: RegExp[]; calm: void }>({
   calm: [
@@ -124,6 +146,7 @@ export const test = base.extend<{ host: Host; tolerated: RegExp[]; calm: void }>
     });
     page.on('pageerror', (error) => errors.push(error.message));
     await use(new Host(page));
+    await everybodyCanUse(page);
     expect(errors.filter((text) => !tolerated.some((pattern) => pattern.test(text)))).toEqual([]);
   },
 });

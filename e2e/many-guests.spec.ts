@@ -43,7 +43,7 @@ test('for one guest or sixteen, every control of desk and grid can be reached on
   for (const [width, height] of SIZES) {
     await page.setViewportSize({ width, height });
     await expect.poll(() => misplaced(page.getByRole('banner'), 'at once'), `header at ${width} × ${height}`).toEqual([]);
-    for (const room of ['Prepare', 'Sounds', 'In and out', 'Takes', 'Show settings']) await expectReachable(host, room, `${room} at ${width} × ${height}`);
+    for (const room of ['Prepare', 'Sounds', 'In and out', 'Check', 'Takes', 'Show settings']) await expectReachable(host, room, `${room} at ${width} × ${height}`);
   }
 });
 

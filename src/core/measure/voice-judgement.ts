@@ -29,8 +29,9 @@ export function judgeSpeech({ speechLufs, peakDb, clippedRuns }: VoiceReading): 
 }
 
 /** What else is in the microphone. */
-export function judgeRoom({ noiseDb, hum }: VoiceReading): Judged {
+export function judgeRoom({ noiseDb, hum, peakDb, silentPauses }: VoiceReading): Judged {
   if (hum) return { words: `hum at ${hum.hz} Hz`, tone: 'attention', advice: 'another cable or socket' };
+  if (noiseDb === null && silentPauses && peakDb !== null) return { words: 'silent', tone: 'good', advice: null };
   if (noiseDb === null) return { words: 'no pause yet', tone: 'unknown', advice: null };
   if (noiseDb > ROOM_LOUD_DB) return { words: 'loud room', tone: 'bad', advice: 'windows shut, fan off' };
   if (noiseDb > ROOM_HEARD_DB) return { words: 'heard a little', tone: 'attention', advice: null };

@@ -51,7 +51,7 @@ describe('how somebody sounds', () => {
   });
 
   it('says nothing of somebody who has said nothing, and forgets what is half a minute old', () => {
-    expect(read(new Float32Array(2 * RATE))).toEqual({ speechLufs: null, peakDb: null, noiseDb: null, hum: null, clippedRuns: 0 });
+    expect(read(new Float32Array(2 * RATE))).toEqual({ speechLufs: null, peakDb: null, noiseDb: null, silentPauses: true, hum: null, clippedRuns: 0 });
     const voice = new VoiceSound();
     voice.push(heard({ gain: 9 }).signal);
     expect(voice.read().clippedRuns).toBeGreaterThan(0);

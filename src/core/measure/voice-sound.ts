@@ -13,6 +13,8 @@ export interface VoiceReading {
   peakDb: number | null;
   /** The quietest steady second, dBFS; null where there was none. */
   noiseDb: number | null;
+  /** Pauses hold not even noise: a program or a gate cuts them. */
+  silentPauses: boolean;
   hum: Hum | null;
   /** Runs of samples at full scale. */
   clippedRuns: number;
@@ -27,6 +29,8 @@ const BLOCK_STEPS = 4;
 const LUFS_OFFSET = -0.691;
 const ABSOLUTE_GATE = -70;
 const RELATIVE_GATE_LU = 10;
+/** So much digital silence is a pause, in steps. */
+const SILENT_STEPS = 10;
 /** Speech stands this far above the room, or is not counted. */
 const ABOVE_ROOM_DB = 10;
 
@@ -77,6 +81,7 @@ export class VoiceSound {
       speechLufs: this.#speech(floorDb),
       peakDb: peak === 0 ? null : gainToDb(peak),
       noiseDb: floorDb,
+      silentPauses: this.#steps.filter((step) => step.peak === 0).length >= SILENT_STEPS,
       hum: this.#hum.result(floorDb),
       clippedRuns: this.#steps.reduce((sum, { clipped }) => sum + clipped, 0),
     };

@@ -65,7 +65,7 @@ describe('the next useful thing', () => {
     expect(step({ ...ready, urgent: 2 })).toBe('See 2 unsafe things');
     expect(step(ready)).toBeNull();
     expect(step({ ...ready, call: 'running', lines: { Runa: 'waiting' } })).toBe('Bring Runa up');
-    expect(step({ ...ready, call: 'running' })).toBe('Record');
+    expect(step({ ...ready, call: 'running' })).toBe('On to Live');
     expect(step({ ...ready, call: 'running', recording: true, urgent: 2 })).toBe('Back to the desk');
     expect(step({ ...ready, lastTake: 3 })).toBe('Listen to take 3');
     expect(step({ ...ready, openTake: true })).toBe('Seal the open take');
@@ -77,6 +77,7 @@ describe('the next useful thing', () => {
   });
 
   it('leaves alone what is missing of somebody while the call runs', () => {
-    expect(step(withSeat(runa, { call: 'running' }))).toBe('Record');
+    expect(step(withSeat(runa, { call: 'running' }))).toBe('On to Live');
+    expect(step(withSeat(runa, { call: 'running', check: 'none' }))).toBe('Measure the lines');
   });
 });

@@ -116,5 +116,5 @@ function wanted(facts: WorkFacts): { room: Room; words: string } | null {
   if (urgent > 0) return { room: 'hearing', words: urgent === 1 ? 'See what is unsafe' : `See ${urgent} unsafe things` };
   // That the call can be started its own button says.
   if (call === 'running' && facts.check === 'none' && facts.seats.some(({ role }) => role === 'caller')) return { room: 'check', words: 'Measure the lines' };
-  return call === 'running' ? { room: 'live', words: 'Record' } : null;
+  return call === 'running' ? { room: 'live', words: 'On to Live' } : null;
 }

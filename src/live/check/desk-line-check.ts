@@ -144,7 +144,7 @@ export class DeskLineCheck {
       first,
       second,
       farEnds: this.#far,
-      digitalSilence: new Set(atListeners.type === 'inputs' ? atListeners.silent : []),
+      digitalSilence: new Set(atListeners.type === 'inputs' ? atListeners.silent.filter((source) => !this.#wasHeard(source)) : []),
     });
     const names = Object.fromEntries([...sources, ...listeners].map(({ id, name }) => [id, name]));
     return { version: 1, seed: setup.seed, at: began.toISOString(), seconds: Math.round(took / 100) / 10, planVersion, names, duringTake, ...measured };
@@ -161,6 +161,12 @@ export class DeskLineCheck {
     await sendJson('POST', `/api/episodes/${this.#options.episode}/checks`, check).catch((error: Error) =>
       this.#options.trouble(`What the line check found stands here, but was not kept with the episode. ${error.message}`),
     );
+  }
+
+  /** Practice callers and many programs send digital silence between words: only who was never heard is missing. */
+  #wasHeard(source: SourceId): boolean {
+    const { seats, voices } = this.#options.store.getState();
+    return seats.some(({ id, practice }) => id === nameInId(source) && practice) || (voices[source]?.peakDb ?? null) !== null || source.startsWith('share:');
   }
 
   /** Whether something can come by a source now; a share that is not on, or a guest who is not there, has nothing to say. */

@@ -1,6 +1,7 @@
 'use client';
 
 import { Text } from '@chakra-ui/react';
+import { dbInWords, listInWords } from '@/core/hearing/names';
 import { checkInWords } from '@/core/linecheck/observe-check';
 import { FindingEntry } from '../hearing/audit-panel';
 import { useDeskState } from '../shell/desk-context';
@@ -32,12 +33,12 @@ export function FoundPanel() {
       ))}
       {check && deaf.length > 0 && (
         <Text fontSize="13.5px" color="soft" mt="10px">
-          It was too loud at {deaf.map(({ source }) => check.names[source]).join(', ')} to hear anything weaker than {Math.round(Math.max(...deaf.map(({ floorDb }) => floorDb!)))} dB come back. Measure again while nobody speaks.
+          It was too loud at {listInWords(deaf.map(({ source }) => check.names[source]))} to hear anything weaker than {dbInWords(Math.max(...deaf.map(({ floorDb }) => floorDb!)))} come back. Measure again while nobody speaks.
         </Text>
       )}
       {check && silentPages.length > 0 && (
         <Text fontSize="13.5px" color="soft" mt="10px">
-          No answer from the page of {silentPages.map(({ listener }) => check.names[listener]).join(', ')}: what arrives there is not known.
+          No answer from the page of {listInWords(silentPages.map(({ listener }) => check.names[listener]))}: what arrives there is not known.
         </Text>
       )}
     </Panel>

@@ -28,7 +28,7 @@ export function KeptPanel() {
         <ControlButton h="30px" onClick={save}>
           As JSON
         </ControlButton>
-        <Link asChild fontSize="14px" alignSelf="center">
+        <Link asChild fontSize="14px" alignSelf="center" color="lampCore" textDecoration="underline">
           <a href={`/checks/${desk.data.episode.id}`} target="_blank" rel="noreferrer">
             As a page to print
           </a>

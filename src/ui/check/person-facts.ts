@@ -41,7 +41,7 @@ function leak(gainDb: number, delayMs: number): Judged {
 export function judgeLine(seat: Seat, line: LineView | undefined): Judged {
   if (seat.role === 'host') return unknown('at the desk');
   const toDesk = line?.report?.toDesk;
-  if (!toDesk) return unknown(seat.line === 'practice' ? 'made up' : line && line.state !== 'none' ? 'not known yet' : 'not in the call');
+  if (!toDesk) return unknown(seat.line === 'practice' ? 'made up' : line?.state === 'live' || line?.state === 'waiting' ? 'not known yet' : 'not in the call');
   const delays = [toDesk.delayMs, line.report?.toGuest?.delayMs ?? null].filter((ms) => ms !== null);
   const worst = Math.max(0, ...delays);
   const parts = [`${Math.round(worst)} ms`];

@@ -12,7 +12,7 @@ import { useDesk, useDeskState } from '../shell/desk-context';
 import { judgeAnswers, judgeHeadphones, judgeLine } from './person-facts';
 
 const Head = chakra('th');
-const NOTHING: VoiceReading = { speechLufs: null, peakDb: null, noiseDb: null, hum: null, clippedRuns: 0 };
+const NOTHING: VoiceReading = { speechLufs: null, peakDb: null, noiseDb: null, silentPauses: false, hum: null, clippedRuns: 0 };
 const LINE_WORDS: Record<Seat['line'], string> = { link: 'link', pair: 'call program', tab: 'tab', practice: 'practice' };
 const COLOURS: Record<Judged['tone'], string> = { good: 'well', attention: 'lamp', bad: 'ember', unknown: 'soft' };
 const ASK_WORDS: Record<AskedAbout, string> = { host: 'you', sounds: 'music', self: 'self' };
@@ -47,7 +47,7 @@ export function PersonSound({ seat }: { seat: Seat }) {
       </td>
       <td>
         <Text fontFamily="mono" fontSize="14px">
-          {reading.noiseDb === null ? '–' : formatLevel(reading.noiseDb)}
+          {reading.noiseDb !== null ? formatLevel(reading.noiseDb) : reading.silentPauses && reading.peakDb !== null ? '−∞' : '–'}
         </Text>
         <Verdict judged={room} />
       </td>
@@ -103,7 +103,7 @@ function AskButtons({ seat }: { seat: Seat }) {
   }
   if (seat.line !== 'pair') return null;
   return (
-    <Flex gap="4px" role="group" aria-label={`What ${seat.name} says they hear`}>
+    <Flex gap="4px" wrap="wrap" justify="end" role="group" aria-label={`What ${seat.name} says they hear`}>
       {ASKED_ABOUT.map((about) => (
         <ControlButton
           key={about}

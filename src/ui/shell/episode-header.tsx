@@ -25,7 +25,7 @@ export function EpisodeHeader({ episode, states, onSheet, children }: EpisodeHea
   const isAtSettings = usePathname() === settings;
   return (
     <Flex as="header" align="center" gap={{ base: '2', xl: '3' }} px={{ base: '12px', xl: '20px' }} py={{ base: '6px', lg: '0' }} minH="66px" flex="none" wrap={{ base: 'wrap', lg: 'nowrap' }} borderBottomWidth="1px" borderColor="hairline">
-      <Box minW={{ base: '84px', xl: '118px' }} flex="0 1 auto">
+      <Box minW={{ base: '72px', xl: '118px' }} flex="0 1 auto">
         <Heading as="h1" fontFamily="heading" fontSize="19px" fontWeight="700" lineHeight="1.25" truncate>
           {episode.title}
         </Heading>

@@ -22,7 +22,7 @@ export function NextStep({ facts }: { facts: WorkFacts }) {
       alignItems="center"
       gap="6px"
       flex="none"
-      w={{ base: '108px', xl: '132px' }}
+      w={{ base: '100px', xl: '132px' }}
       minH="34px"
       px="10px"
       borderWidth="1px"

@@ -25,10 +25,10 @@ export function RecordingBlock() {
       aria-label="Recording"
       title={room && `Room for ${room}`}
       align="center"
-      gap={{ base: '9px', xl: '12px' }}
-      px={{ base: '10px', xl: '12px' }}
+      gap={{ base: '9px', '2xl': '12px' }}
+      px={{ base: '10px', '2xl': '12px' }}
       h="58px"
-      w={{ base: '250px', xl: '300px' }}
+      w={{ base: isOn ? '250px' : '238px', xl: '250px', '2xl': '300px' }}
       flex="none"
       borderWidth="1px"
       borderRadius="lane"
@@ -37,7 +37,7 @@ export function RecordingBlock() {
     >
       <Box boxSize="14px" borderRadius="full" bg={isOn ? 'ember' : 'transparent'} borderWidth="2px" borderColor={isOn ? 'ember' : 'faint'} aria-hidden />
       <Box flex="1" minW="0" role="status" aria-live="off">
-        <Text fontFamily="heading" fontSize={{ base: '17px', xl: '19px' }} fontWeight="700" lineHeight="1.15" whiteSpace="nowrap">
+        <Text fontFamily="heading" fontSize={{ base: '17px', '2xl': '19px' }} fontWeight="700" lineHeight="1.15" whiteSpace="nowrap">
           {isOn ? <Recorded /> : 'Not recording'}
           {phase === 'paused' && ' paused'}
         </Text>

@@ -34,9 +34,9 @@ export function RoomLinks({ episode, states }: { episode: string; states?: Recor
             display="flex"
             alignItems="center"
             gap="6px"
-            px={{ base: '7px', xl: '10px' }}
+            px={{ base: '5px', xl: '6px', '2xl': '10px' }}
             py="7px"
-            fontSize="15px"
+            fontSize={{ base: '14px', xl: '15px' }}
             borderRadius="full"
             color={isHere ? 'text' : 'soft'}
             bg={isHere ? 'raised' : 'transparent'}
