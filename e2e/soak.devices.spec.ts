@@ -119,18 +119,22 @@ test('four outlets and three returns at once, one far end with a clock of its ow
   await host.stop();
   await host.openNewestTake();
   const tracks = [];
-  const inputBreaks: number[] = [];
+  const breaksOn = (track: Float32Array, hz: number, fromSeconds: number): number[] => breaks(track, [hz]).map((place) => turned.atMs + 1000 * (fromSeconds + place / RATE - turned.seconds));
+  // The host comes by a device too, and is heard everywhere.
+  const { atSeconds: lookedFrom } = before.get(PEOPLE[0].name)!;
+  const inputBreaks = breaksOn((await downloadTrack(page, 'Maren Sollis')).subarray(Math.round(lookedFrom * RATE), Math.round(after.get(PEOPLE[0].name)!.atSeconds * RATE)), HOST_HZ, lookedFrom);
+  const hostUnexplained = inputBreaks.filter((time) => !stalls.explains(time, SAME_MS)).length;
   for (const { name, hz } of PEOPLE) {
     const [begin, end] = [before.get(name)!, after.get(name)!];
     const track = (await downloadTrack(page, name)).subarray(Math.round(begin.atSeconds * RATE), Math.round(end.atSeconds * RATE));
-    const times = breaks(track, [hz]).map((place) => turned.atMs + 1000 * (begin.atSeconds + place / RATE - turned.seconds));
+    const times = breaksOn(track, hz, begin.atSeconds);
     inputBreaks.push(...times);
     tracks.push({ name, levelDb: bestToneDb(track.subarray(0, 10 * RATE), hz), ...end, breaks: times.length, unexplained: times.filter((time) => !stalls.explains(time, SAME_MS)).length, evenedMeanwhile: end.evened - begin.evened, sentMoreThanKept: Math.round(samplesMore(track, hz)) });
   }
   // What breaks in one input is heard at every output but its owner's: a drop-out of the input, and not one of each.
   const isInputs = (time: number): boolean => inputBreaks.some((one) => Math.abs(one - time) < SAME_MS);
   const heard = found.map(({ where, seconds, at }) => ({ where, seconds, dropOuts: at.length, unexplained: at.filter((time) => !stalls.explains(time) && !isInputs(time)).length }));
-  const figures = { seconds: SECONDS, stalls: stalls.summary(), heard, tracks };
+  const figures = { seconds: SECONDS, stalls: stalls.summary(), heard, hostUnexplained, tracks };
   mkdirSync('test-results', { recursive: true });
   writeFileSync('test-results/soak-devices.json', JSON.stringify(figures, null, 2));
   console.log(JSON.stringify(figures));
@@ -139,6 +143,7 @@ test('four outlets and three returns at once, one far end with a clock of its ow
     expect(seconds, `${where} is heard all the time`).toBeGreaterThan(SECONDS - 2);
     expect(own, `drop-outs of ${where} that no stall of the machine explains`).toBeLessThan(2);
   }
+  expect(hostUnexplained, 'drop-outs of the host’s microphone that no stall of the machine explains').toBeLessThan(2);
   for (const { name, levelDb, ppm, unexplained, dropOuts, breaks: broken, evenedMeanwhile, sentMoreThanKept } of tracks) {
     expect(unexplained, `drop-outs of ${name}’s input that no stall of the machine explains`).toBeLessThan(2);
     expect(Math.abs((ppm ?? NaN) - (name === 'Anna' ? FAR_PPM : 0)), `the clock of ${name}’s device`).toBeLessThan(KNOWN_PPM);

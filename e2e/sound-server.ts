@@ -134,6 +134,16 @@ export class SoundServer {
     this.#modules.set(id, this.#control('load-module', 'module-null-sink', `sink_name=${id}`, `rate=${rate}`, 'format=float32le', 'channels=2', `sink_properties="device.description='${label}'"`));
   }
 
+  /** What one output plays is played at another one too, so much quieter: headphones that leak, a far end that sends back. */
+  leak(from: string, into: string, levelDb: number): void {
+    const module = this.#control('load-module', 'module-loopback', `source=${from}.monitor`, `sink=${into}`, 'latency_msec=30', 'source_dont_move=true', 'sink_dont_move=true');
+    this.#modules.set(`${from} in ${into}`, module);
+    const inputs = JSON.parse(this.#control('-f', 'json', 'list', 'sink-inputs')) as { index: number; owner_module: number | string }[];
+    const own = inputs.find(({ owner_module: owner }) => String(owner) === module);
+    if (!own) throw new Error(`${from} does not leak into ${into}.`);
+    this.#control('set-sink-input-volume', String(own.index), `${levelDb}dB`);
+  }
+
   /** The input end of an output’s sound. */
   addInput(id: string, of: string, label: string): void {
     this.#modules.set(id, this.#control('load-module', 'module-remap-source', `source_name=${id}`, `master=${of}.monitor`, 'remix=no', `source_properties="device.description='${label}'"`));

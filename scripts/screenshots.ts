@@ -16,6 +16,14 @@ const shoot = (name: string) => page.screenshot({ path: `docs/screenshots/${name
 
 await host.openDesk();
 await host.startCall();
+await page.getByRole('link', { name: 'Check', exact: true }).click();
+await page.waitForTimeout(20_000);
+await page.getByRole('button', { name: /^Measure/ }).first().click();
+await page.getByRole('progressbar').waitFor();
+await page.getByRole('button', { name: 'Measure again' }).waitFor({ timeout: 40_000 });
+await page.waitForTimeout(8000);
+await shoot('check');
+await page.getByRole('link', { name: 'Live', exact: true }).click();
 await host.recordMixes();
 await shoot('show-settings');
 await page.getByRole('button', { name: /^As in the show again/ }).click();
@@ -104,11 +112,15 @@ async function guestPictures(): Promise<void> {
   await shootGuest('check');
   await runa.page.getByRole('button', { name: 'Go to the waiting room' }).click();
   await runa.page.getByText('sees that you are here').waitFor();
-  await runa.page.waitForTimeout(1500);
-  await shootGuest('waiting');
   await ilyas.arrive();
   await host.lane('Runa').getByRole('button', { name: 'Bring Runa up' }).click();
   await runa.isIn();
+  await page.getByRole('link', { name: 'Check', exact: true }).click();
+  await page.getByRole('button', { name: 'Ask Runa what they hear' }).click();
+  await runa.page.getByText('Do you hear Maren?').waitFor();
+  await shootGuest('asked');
+  for (const answer of ['Yes', 'Yes', 'No']) await runa.page.getByRole('button', { name: answer, exact: true }).click();
+  await page.getByRole('link', { name: 'Live', exact: true }).click();
   await host.record();
   await host.untilRecorded(10);
   await shootGuest('on-air');

@@ -4,6 +4,8 @@ import { compilePlan, type CompiledPlan } from '../../src/core/hearing/compile';
 import { declareCoupling, type CouplingFrom } from '../../src/core/hearing/coupling';
 import { earsOf, PROGRAM, returnOf, voiceOf } from '../../src/core/hearing/ids';
 import { createPlan, listenersOf, sourcesOf, type Seat } from '../../src/core/hearing/plan';
+import { measureWith, simulateCheck } from '../../src/core/practice/simulated-check';
+import { syntheticClip } from '../../src/core/practice/synthetic-voice';
 import { createRandom } from '../../src/core/random';
 import { parseOptions } from '../arguments';
 
@@ -28,6 +30,7 @@ export function run(words: readonly string[]): object {
       quarterOpen: timesRealTime(size, 0.25),
     })),
     plan24: planTimes(),
+    lineCheck12: checkTimes(),
   };
 }
 
@@ -53,6 +56,14 @@ function timesRealTime(size: number, openShare: number): number {
   // The median: the machine may be shared, and one slow run says nothing about the engine.
   const times = Array.from({ length: RUNS }, runOnce).sort((a, b) => a - b);
   return (BLOCKS_PER_RUN * BLOCK) / 48000 / times[Math.floor(RUNS / 2)];
+}
+
+/** Milliseconds the desk computes after the last sample of a line check with twelve callers, one of them at loudspeakers. */
+function checkTimes(): object {
+  measureWith(syntheticClip(1, 1));
+  const way = { from: returnOf('caller-1'), to: voiceOf('caller-1'), gainDb: -20, delayMs: 60, throughRoom: true } as const;
+  const times = [1, 2, 3].map((seed) => simulateCheck({ callers: 12, seed, roomDb: -75, line: (sound) => ({ sound, delaysMs: [0] }), faults: { ways: [way] } }).analysisMs);
+  return { callers: 12, medianMs: Math.round(times.sort((a, b) => a - b)[1]) };
 }
 
 /** Milliseconds to compile and to audit a plan of 24 sources, 24 listeners and 60 couplings. */

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState, type RefObject } from 'react';
+import { useEffect, useState, type RefObject } from 'react';
 
 /** Colours read so far, with the theme they are of: reading one makes the browser work out all styles first. */
 const known = new WeakMap<Element, { theme: string; colours: Map<string, string> }>();
@@ -11,20 +11,6 @@ export function cssColour(element: Element, variable: string): string {
   let colour = kept.colours.get(variable);
   if (colour === undefined) kept.colours.set(variable, (colour = getComputedStyle(element).getPropertyValue(variable)));
   return colour;
-}
-
-/** An element's size in CSS pixels for drawing, kept up to date without asking the browser for it in every frame. */
-export function useSize(of: RefObject<HTMLElement | null>): RefObject<{ width: number; height: number }> {
-  const size = useRef({ width: 0, height: 0 });
-  useEffect(() => {
-    const element = of.current;
-    if (!element) return;
-    const read = () => Object.assign(size.current, { width: element.clientWidth, height: element.clientHeight });
-    const observer = new ResizeObserver(read);
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, [of]);
-  return size;
 }
 
 /** An element's width in CSS pixels, also after it changes; 0 before it is known. */

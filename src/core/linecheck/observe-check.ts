@@ -1,7 +1,7 @@
 import type { CouplingFrom, CouplingKind, CouplingTo } from '../hearing/coupling';
 import { earsOf, nameInId } from '../hearing/ids';
-import { asPlanned, observeCoupling, type Observation } from '../hearing/observation';
-import type { HearingPlan } from '../hearing/plan';
+import { asPlanned, observeCoupling, type Observation, type ObservedCoupling } from '../hearing/observation';
+import { listenersOf, sourcesOf, type HearingPlan } from '../hearing/plan';
 import type { LineCheck, WayBack } from './line-check';
 
 /** What comes back of a line as loud as it was sent is a program that sends it, and no loudspeaker. */
@@ -17,6 +17,10 @@ function wayOf(plan: HearingPlan, { from, to, gainDb }: WayBack): { kind: Coupli
   return gainDb > SENT_BACK_DB && !isHost ? { kind: 'far-system', from, to } : { kind: 'loudspeakers', from: earsOf(seat), to };
 }
 
+/** Ways back as the audit knows them. */
+export const observedWays = (plan: HearingPlan, ways: readonly WayBack[], at: Date): ObservedCoupling[] =>
+  ways.map((way) => observeCoupling({ ...wayOf(plan, way), gainDb: way.gainDb, delayMs: way.delayMs }, 'the line check', at));
+
 /** Longer ago than this somebody has sat down elsewhere: shown with its age, and no longer counted. */
 const HOLDS_MS = 4 * 3600_000;
 export const stillHolds = ({ at }: Pick<LineCheck, 'at'>, nowMs: number): boolean => nowMs - Date.parse(at) < HOLDS_MS;
@@ -27,12 +31,14 @@ export function observationsOf(plan: HearingPlan, check: LineCheck): Observation
   const by = 'the line check';
   const silent = check.farEnds.filter(({ answered, lineDb }) => answered && lineDb === null).map(({ listener }) => listener);
   const known = new Set(plan.seats.map(({ id }) => id));
+  // Somebody may have left since.
+  const there = new Set<string>([...sourcesOf(plan), ...listenersOf(plan)].map(({ id }) => id));
   return [
-    ...check.waysBack.map((way) => observeCoupling({ ...wayOf(plan, way), gainDb: way.gainDb, delayMs: way.delayMs }, by, at)),
+    ...observedWays(plan, check.waysBack, at),
     ...check.otherMixes
       .filter(({ at: end }) => known.has(nameInId(end)))
       .map(({ from, at: end, gainDb }) => observeCoupling({ kind: 'other-return', from, to: earsOf(nameInId(end)), gainDb, delayMs: 0 }, by, at)),
-    ...check.crosspoints.flatMap(({ source, listener, plannedDb, engineDb, farDb }): Observation[] => {
+    ...check.crosspoints.filter(({ source, listener }) => there.has(source) && there.has(listener)).flatMap(({ source, listener, plannedDb, engineDb, farDb }): Observation[] => {
       const one = (where: 'engine' | 'far-end', measuredDb: number | null): Observation => ({ of: 'crosspoint', by, at: check.at, source, listener, where, plannedDb, measuredDb });
       if (!asPlanned({ plannedDb, measuredDb: engineDb })) return [one('engine', engineDb)];
       // What the engine does not send cannot arrive, and a line that carries nothing is said once.

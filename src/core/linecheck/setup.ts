@@ -18,10 +18,15 @@ export interface CheckSetup {
   sourcesDb: number;
 }
 
+/** Turned down so far, a source is not in a mix, dB. */
+const INAUDIBLE_DB = -75;
+
 /** The mean of both sides: a probe is measured where both are put together. */
-function plannedAt(compiled: CompiledPlan, listener: number, source: number): number | null {
+export function plannedAt(compiled: CompiledPlan, listener: number, source: number): number | null {
   for (let k = compiled.first[listener]; k < compiled.first[listener + 1]; k++) {
-    if (compiled.source[k] === source) return gainToDb((compiled.gainLeft[k] + compiled.gainRight[k]) / 2);
+    if (compiled.source[k] !== source) continue;
+    const db = gainToDb((compiled.gainLeft[k] + compiled.gainRight[k]) / 2);
+    return db > INAUDIBLE_DB ? db : null;
   }
   return null;
 }

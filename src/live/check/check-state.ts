@@ -1,3 +1,4 @@
+import type { WayBack } from '@/core/linecheck/line-check';
 import type { StageName } from '@/core/linecheck/schedule';
 import type { AskedAbout } from '@/core/lines/check-messages';
 
@@ -6,7 +7,16 @@ export interface CheckProgress {
   /** In `performance.now()` time. */
   beginsAt: number;
   endsAt: number;
-  phase: 'count-down' | StageName | 'judging';
+  phase: 'count-down' | StageName | 'judging' | 'one';
+}
+
+/** One listener looked at alone, while the call went on: whether what they hear comes back. */
+export interface OneCheck {
+  /** ISO 8601. */
+  at: string;
+  ways: WayBack[];
+  /** At the listener's own microphone: what is weaker would not have been found, dB. */
+  floorDb: number;
 }
 
 /** What somebody said they hear, as far as they were asked. */

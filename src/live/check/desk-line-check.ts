@@ -1,10 +1,11 @@
 import type { StoreApi } from 'zustand/vanilla';
-import { CUE, nameInId, returnOf, type ListenerId, type SourceId } from '@/core/hearing/ids';
+import { CUE, nameInId, returnOf, voiceOf, type ListenerId, type SourceId } from '@/core/hearing/ids';
 import { listenersOf, sourcesOf } from '@/core/hearing/plan';
 import type { CheckReport } from '@/core/lines/check-messages';
 import { assembleCheck, loudListeners, type FarReport, type HeardInInputs } from '@/core/linecheck/assemble';
-import type { LineCheck } from '@/core/linecheck/line-check';
-import { observationsOf } from '@/core/linecheck/observe-check';
+import type { LineCheck, WayBack } from '@/core/linecheck/line-check';
+import { observationKey } from '@/core/hearing/observation';
+import { observationsOf, observedWays } from '@/core/linecheck/observe-check';
 import { lengthOf, secondsOf, STAGES, type StageName } from '@/core/linecheck/schedule';
 import { checkSetup, probesForListeners, probesForSources, type CheckSetup } from '@/core/linecheck/setup';
 import { channelsOf, type Tap } from '@/core/session/captures';
@@ -27,6 +28,8 @@ const RING_BLOCKS = 500;
 export interface DeskLineCheckOptions {
   episode: string;
   store: StoreApi<DeskState>;
+  /** The audio thread; null while no call runs. */
+  audio(): AudioDesk | null;
   lines: DeskLines;
   plan: DeskPlan;
   trouble(sentence: string): void;
@@ -57,24 +60,38 @@ export class DeskLineCheck {
   }
 
   /** Checks everything. @param insist although a take runs; it then says so */
-  async start(audio: AudioDesk, insist = false): Promise<void> {
+  async start(insist = false): Promise<void> {
     const { store, trouble } = this.#options;
-    if (this.running) return;
+    const audio = this.#options.audio();
+    if (!audio || this.running) return;
     const take = store.getState().recording?.take ?? null;
     if (take !== null && !insist) return trouble('A take runs: the check would be heard in its mixes. Stop it first, or check anyway and have it noted on the take.');
     this.#audio = audio;
     try {
       const check = await this.#run(audio, take);
-      store.setState({ check: null, lastCheck: check });
+      store.setState({ check: null, lastCheck: check, oneChecks: {} });
       this.#tell(check);
       await this.#keep(check);
     } catch (error) {
-      store.setState({ check: null });
       if (!(error instanceof BrokenOff)) trouble(`The line check did not come to an end. ${(error as Error).message}`);
     } finally {
-      this.#audio = null;
-      this.#worker?.terminate();
-      this.#worker = this.#fail = null;
+      this.#end();
+    }
+  }
+
+  /** Looks at one listener alone: a probe for them and nobody else, while the call goes on. */
+  async startOne(listener: ListenerId): Promise<void> {
+    const { store, trouble } = this.#options;
+    const audio = this.#options.audio();
+    if (!audio || this.running) return;
+    if (store.getState().recording) return trouble('A take runs: what comes back of a hiss would be on its tracks. Stop it first.');
+    this.#audio = audio;
+    try {
+      await this.#runOne(audio, listener);
+    } catch (error) {
+      if (!(error instanceof BrokenOff)) trouble(`The check did not come to an end. ${(error as Error).message}`);
+    } finally {
+      this.#end();
     }
   }
 
@@ -109,22 +126,15 @@ export class DeskLineCheck {
     this.#number++;
     const beginsAt = performance.now() + COUNT_DOWN_MS;
     const show = (phase: CheckProgress['phase'], endsAt = beginsAt + 1000 * seconds) => store.setState({ check: { beginsAt, endsAt, phase } });
-    const brokenOff = new Promise<never>((_, reject) => (this.#fail = reject));
-    // What is not waited for at the moment must not go unheard.
-    brokenOff.catch(() => undefined);
-    const orBroken = <Value>(value: Promise<Value>): Promise<Value> => Promise.race([value, brokenOff]);
-
     show('count-down');
-    this.#worker = new Worker(new URL('./line-check.worker.ts', import.meta.url), { type: 'module' });
-    this.#worker.onerror = () => this.#fail?.(new Error('What was heard could not be judged: the worker stopped.'));
-    this.#tellWorker({ type: 'begin', setup });
+    const orBroken = this.#begin(setup);
     this.#invite(setup, seconds);
     await orBroken(new Promise((resolve) => setTimeout(resolve, COUNT_DOWN_MS)));
 
     show('sources');
     const listenerTaps = listeners.map(({ id }): Tap => ({ of: 'listener', slot: compiled.listenerIds.indexOf(id), channels: 2 }));
     const atSources = await orBroken(this.#stage(audio, 'sources', listenerTaps, setup.listeners, probesForSources(setup, compiled)));
-    const inputs = sources.filter(({ kind }) => kind !== 'sounds').map(({ id }) => id).filter((id) => this.#comesIn(id));
+    const inputs = this.#inputs(setup);
     const inputTaps = inputs.map((id): Tap => ({ of: 'source', slot: compiled.sourceIds.indexOf(id), channels: 2 }));
     show('listeners');
     const atListeners = await orBroken(this.#stage(audio, 'listeners', inputTaps, inputs, probesForListeners(setup, compiled)));
@@ -148,6 +158,52 @@ export class DeskLineCheck {
     });
     const names = Object.fromEntries([...sources, ...listeners].map(({ id, name }) => [id, name]));
     return { version: 1, seed: setup.seed, at: began.toISOString(), seconds: Math.round(took / 100) / 10, planVersion, names, duringTake, ...measured };
+  }
+
+  async #runOne(audio: AudioDesk, listener: ListenerId): Promise<void> {
+    const { store, plan: deskPlan } = this.#options;
+    const { plan } = store.getState();
+    const compiled = deskPlan.compiled();
+    const setup = checkSetup(compiled, sourcesOf(plan).map(({ id }) => id), listenersOf(plan).map(({ id }) => id), Math.floor(Math.random() * 1e9));
+    const others = setup.listeners.filter((one) => one !== listener);
+    const probe = probesForListeners(setup, compiled, new Set(others)).filter(({ of }) => of === 'listener');
+    const beginsAt = performance.now();
+    store.setState({ check: { beginsAt, endsAt: beginsAt + 1000 * secondsOf(STAGES.listeners), phase: 'one' } });
+    const orBroken = this.#begin(setup);
+    this.#far = new Map();
+    const inputs = this.#inputs(setup);
+    const taps = inputs.map((id): Tap => ({ of: 'source', slot: compiled.sourceIds.indexOf(id), channels: 2 }));
+    const heard = heardIn(await orBroken(this.#stage(audio, 'listeners', taps, inputs, probe, others)));
+    const at = new Date();
+    const ways = [...heard].flatMap(([to, { found }]) => found.map(({ gainDb, delayMs }): WayBack => ({ from: listener, to, gainDb, delayMs, pass: 1 })));
+    const own = heard.get(voiceOf(nameInId(listener)));
+    store.setState(({ oneChecks }) => ({ oneChecks: { ...oneChecks, [listener]: { at: at.toISOString(), ways, floorDb: own?.floorDb ?? Infinity } } }));
+    const before = observedWays(plan, store.getState().lastCheck?.waysBack.filter(({ from }) => from === listener) ?? [], at).map(observationKey);
+    deskPlan.forget((one) => one.by === 'the line check' && before.includes(observationKey(one)));
+    if (ways.length > 0) deskPlan.observe(observedWays(plan, ways, at));
+  }
+
+  /** Makes what a check needs; gives a wait that ends when it is broken off. */
+  #begin(setup: CheckSetup): <Value>(value: Promise<Value>) => Promise<Value> {
+    const brokenOff = new Promise<never>((_, reject) => (this.#fail = reject));
+    // What is not waited for at the moment must not go unheard.
+    brokenOff.catch(() => undefined);
+    this.#worker = new Worker(new URL('./line-check.worker.ts', import.meta.url), { type: 'module' });
+    this.#worker.onerror = () => this.#fail?.(new Error('What was heard could not be judged: the worker stopped.'));
+    this.#tellWorker({ type: 'begin', setup });
+    return (value) => Promise.race([value, brokenOff]);
+  }
+
+  #end(): void {
+    this.#options.store.setState({ check: null });
+    this.#audio = null;
+    this.#worker?.terminate();
+    this.#worker = this.#fail = null;
+  }
+
+  /** Everything something could come back by. */
+  #inputs({ sources }: CheckSetup): SourceId[] {
+    return sources.filter((id) => !id.startsWith('sounds:') && !id.startsWith('talkback:') && this.#comesIn(id));
   }
 
   /** What it found takes the place of what the one before had found. */

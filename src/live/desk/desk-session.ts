@@ -75,7 +75,8 @@ export class DeskSession {
   readonly marks: TakeMarks;
   readonly share: DeskShare;
   readonly midi: DeskMidi;
-  readonly #check: DeskLineCheck;
+  /** The line check: every crosspoint and every way back, measured. */
+  readonly check: DeskLineCheck;
   /** What everybody hears, in their own words. */
   readonly asking: AskGuests;
   /** How everybody sounds, while somebody looks. */
@@ -172,12 +173,13 @@ export class DeskSession {
       onMedia: (seat, flowing, agoMs) => this.recording.sourceMedia(voiceOf(seat), flowing, agoMs),
       onReport: (seat, report) => this.recording.lineReport(seat, report),
       onTalk: (seat, to) => this.hands.sideTalk(seat, to),
-      onChecked: (seat, what) => (what.type === 'answer' ? this.asking.answered(seat, what) : this.#check.take(seat, what)),
+      onChecked: (seat, what) => (what.type === 'answer' ? this.asking.answered(seat, what) : this.check.take(seat, what)),
     });
     this.asking = new AskGuests(this.store, this.#lines);
-    this.#check = new DeskLineCheck({
+    this.check = new DeskLineCheck({
       episode: data.episode.id,
       store: this.store,
+      audio: () => this.#audio,
       lines: this.#lines,
       plan: this.plan,
       trouble,
@@ -252,7 +254,7 @@ export class DeskSession {
   }
 
   async #closeCall(): Promise<void> {
-    this.#check.stop();
+    this.check.stop();
     await this.recording.stop();
     this.#lines.hangUp();
     this.share.stop();
@@ -303,15 +305,6 @@ export class DeskSession {
   /** Shares another program's sound into the call; one at a time. */
   async startShare(kind: ShareKind): Promise<void> {
     if (this.#audio && this.#patchbay) await this.share.start(this.#audio, this.#patchbay, kind);
-  }
-
-  /** Measures every crosspoint and every way back. @param insist although a take runs */
-  async startCheck(insist = false): Promise<void> {
-    if (this.#audio) await this.#check.start(this.#audio, insist);
-  }
-
-  stopCheck(): void {
-    this.#check.stop();
   }
 
   async startRecording(): Promise<void> {

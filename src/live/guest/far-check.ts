@@ -81,7 +81,8 @@ export class FarCheck {
     const check = this.#check;
     const ears = this.#ears;
     const { sources, listeners } = this.#beganAt;
-    if (!check || !ears || sources === undefined || listeners === undefined) return this.end();
+    // A page whose sound is stopped has heard nothing, which says nothing of the line.
+    if (!check || !ears || ears.played.length === 0 || sources === undefined || listeners === undefined) return this.end();
     const part = (packets: readonly Packet[], from: number, { leadIn, judged }: { leadIn: number; judged: number }): Float32Array<ArrayBuffer> => joined(packets, Math.round(from * RATE) + leadIn).slice(0, judged);
     const job: JudgeFarEnd = {
       check,

@@ -258,6 +258,28 @@ describe('the audio thread', () => {
     expect(thread.board.sourcePeak[source('odalys')]).toBeCloseTo(0.2, 6);
   });
 
+  it('sends probes and says from when on, gives captures what comes in by the session clock, and leaves a take its voices', () => {
+    const { drain } = thread.record([tapOf('odalys')]);
+    const taps: Tap[] = [{ of: 'listener', slot: RETURN, channels: 2 }, { of: 'others', slot: source('runa'), channels: 1 }];
+    const ring = new SharedArrayBuffer(ringBytes(3, 16));
+    const reader = ringReader(ring, 3);
+    thread.tell({ type: 'capture', name: 'looked at', ring, taps });
+    const begins = thread.board.clocks[CLOCK];
+    thread.tell({ type: 'probe', number: 4, samples: 4 * RING_BLOCK, probes: [{ of: 'source', slot: source('maren'), period: constant(0.5) }] });
+    expect(thread.told).toEqual([{ type: 'probing', number: 4, at: begins }]);
+    for (let k = 0; k < 20; k++) thread.block([constant(0.1)], [constant(0.3)], [constant(0.2)]);
+    const captured: { position: number; of: number[] }[] = [];
+    reader.drain((position, block) => captured.push({ position, of: [block[64], block[RING_BLOCK + 64], block[2 * RING_BLOCK + 64]] }));
+    // A reader that is a whole ring behind loses what came meanwhile.
+    expect(captured.map(({ position }) => position)).toEqual(Array.from({ length: 16 }, (_, k) => begins + k * RING_BLOCK));
+    expect(captured[0].of[0]).toBeGreaterThan(0.3);
+    expect(captured[10].of.map((x) => Math.round(100 * x))).toEqual([30, 30, 80]);
+    expect(drain().every(({ channels }) => channels[64] === Math.fround(0.3))).toBe(true);
+    thread.tell({ type: 'capture', name: 'looked at', ring: null });
+    thread.block();
+    expect(reader.ended()).toBe(true);
+  });
+
   it('keeps mixing when it is told what it cannot do, and says so', () => {
     thread.tell({ type: 'press-sounds', presses: [{ id: 'never-added' } as SoundStart] });
     expect(thread.told).toEqual([{ type: 'failed', message: 'There is no sound never-added on this desk.' }]);

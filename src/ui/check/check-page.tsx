@@ -5,6 +5,7 @@ import { CrosspointsMeasured } from './crosspoints-measured';
 import { FoundPanel } from './found-panel';
 import { KeptPanel } from './kept-panel';
 import { LineCheckPanel } from './line-check-panel';
+import { MyMicrophonePanel } from './my-microphone-panel';
 import { PeopleSound } from './people-sound';
 
 /** How everybody sounds, and where every sound arrives: measured, before it counts. */
@@ -18,6 +19,7 @@ export function CheckPage() {
       <Flex direction="column" gap="12px">
         <LineCheckPanel />
         <FoundPanel />
+        <MyMicrophonePanel />
         <KeptPanel />
       </Flex>
     </Grid>

@@ -1,10 +1,32 @@
 'use client';
 
 import { Flex, Link, Text } from '@chakra-ui/react';
+import { compilePlan } from '@/core/hearing/compile';
+import { listInWords, placeName } from '@/core/hearing/names';
+import { listenersOf, sourcesOf } from '@/core/hearing/plan';
+import { changedSince } from '@/core/linecheck/changed-since';
+import type { LineCheck } from '@/core/linecheck/line-check';
 import { ControlButton } from '../shell/control-button';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { Panel } from '../shell/panel';
 import { Age } from './age';
+
+/** What is other now than it was then. */
+function ChangedSince({ check }: { check: LineCheck }) {
+  const plan = useDeskState((state) => state.plan);
+  const onAir = useDeskState((state) => state.onAir);
+  const people = [...sourcesOf(plan).filter(({ kind }) => kind === 'voice' || kind === 'input'), ...listenersOf(plan).filter(({ kind }) => kind === 'feed')];
+  const { places, newcomers } = changedSince(check, compilePlan(plan, { onAir }), people.map(({ id }) => id));
+  if (places + newcomers.length === 0) return null;
+  const names = newcomers.map((id) => placeName(plan, id));
+  return (
+    <Text fontSize="14px" mt="6px">
+      Since then{places > 0 ? ` ${places === 1 ? '1 place is' : `${places} places are`} planned otherwise` : ''}
+      {places > 0 && names.length > 0 ? ', and' : ''}
+      {names.length > 0 ? ` ${listInWords(names)} came` : ''}: measure again.
+    </Text>
+  );
+}
 
 /** Where the last check is kept, how old it is, and how it leaves. */
 export function KeptPanel() {
@@ -24,6 +46,7 @@ export function KeptPanel() {
       <Text fontSize="14px" color="soft">
         Measured <Age at={check.at} /> in {check.seconds} s. Every take that begins from now on names this check.
       </Text>
+      <ChangedSince check={check} />
       <Flex gap="7px" mt="10px" wrap="wrap">
         <ControlButton h="30px" onClick={save}>
           As JSON

@@ -14,6 +14,7 @@ const WORDS: Record<CheckProgress['phase'], string> = {
   listeners: 'Every mix, back through every microphone',
   again: 'Once more, behind what was loudest',
   judging: 'What the guests’ pages say',
+  one: 'One person alone, while the call goes on',
 };
 
 /** The one press that measures everything, and what it does while it does it. */
@@ -42,7 +43,7 @@ export function LineCheckPanel() {
               A take runs: its mixes would hold the hiss, its voices would not. The take says so afterwards.
             </Text>
           )}
-          <ControlButton tone={recording ? 'plain' : 'lamp'} disabled={call !== 'running'} onClick={() => void desk.startCheck(recording)}>
+          <ControlButton tone={recording ? 'plain' : 'lamp'} disabled={call !== 'running'} onClick={() => void desk.check.start(recording)}>
             {recording ? 'Check although a take runs' : done ? 'Measure again' : 'Measure everything'}
           </ControlButton>
         </>
@@ -67,7 +68,7 @@ function Progress({ check }: { check: CheckProgress }) {
         <Box h="100%" bg="lamp" style={{ width: `${100 * share}%` }} />
       </Box>
       <Flex>
-        <ControlButton h="30px" onClick={() => desk.stopCheck()}>
+        <ControlButton h="30px" onClick={() => desk.check.stop()}>
           Break off
         </ControlButton>
       </Flex>

@@ -3,7 +3,7 @@ import type { Seat } from '@/core/hearing/plan';
 import type { LineCheck } from '@/core/linecheck/line-check';
 import type { AskedAbout } from '@/core/lines/check-messages';
 import type { Judged } from '@/core/measure/voice-judgement';
-import type { SeatAnswers } from '@/live/check/check-state';
+import type { OneCheck, SeatAnswers } from '@/live/check/check-state';
 import type { LineView } from '@/live/lines/line-view';
 import { formatDb } from '../format';
 
@@ -18,9 +18,16 @@ const MADE_UP_MS = 40;
 const good = (words: string): Judged => ({ words, tone: 'good', advice: null });
 const unknown = (words: string): Judged => ({ words, tone: 'unknown', advice: null });
 
+/** What reaches somebody's ears. */
+export const earOf = ({ role, id }: Pick<Seat, 'role' | 'id'>) => (role === 'host' ? phonesOf(id) : returnOf(id));
+
 /** Whether what somebody hears comes back by their own microphone, and what says so. */
-export function judgeHeadphones(seat: Seat, check: LineCheck | null, line: LineView | undefined): Judged {
-  const own = seat.role === 'host' ? phonesOf(seat.id) : returnOf(seat.id);
+export function judgeHeadphones(seat: Seat, check: LineCheck | null, line: LineView | undefined, alone: OneCheck | undefined): Judged {
+  const own = earOf(seat);
+  if (alone) {
+    const [way] = alone.ways.filter(({ to }) => to === voiceOf(seat.id));
+    return way ? leak(way.gainDb, way.delayMs) : alone.floorDb > LOUDSPEAKER_DB ? unknown('too loud to tell') : good('nothing leaks');
+  }
   const way = check?.waysBack.find(({ from, to }) => from === own && to === voiceOf(seat.id));
   if (way) return leak(way.gainDb, way.delayMs);
   const status = line?.status;

@@ -9,7 +9,7 @@ import type { VoiceReading } from '@/core/measure/voice-sound';
 import { formatLevel } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { useDesk, useDeskState } from '../shell/desk-context';
-import { judgeAnswers, judgeHeadphones, judgeLine } from './person-facts';
+import { earOf, judgeAnswers, judgeHeadphones, judgeLine } from './person-facts';
 
 const Head = chakra('th');
 const NOTHING: VoiceReading = { speechLufs: null, peakDb: null, noiseDb: null, silentPauses: false, hum: null, clippedRuns: 0 };
@@ -23,6 +23,7 @@ export function PersonSound({ seat }: { seat: Seat }) {
   const line = useDeskState((state) => state.lines[seat.id]);
   const check = useDeskState((state) => state.lastCheck);
   const answers = useDeskState((state) => state.answers[seat.id]);
+  const alone = useDeskState((state) => state.oneChecks[earOf(seat)]);
   const host = useDeskState((state) => state.plan.seats.find(({ role }) => role === 'host')?.name ?? 'you');
   const speech = judgeSpeech(reading);
   const room = judgeRoom(reading);
@@ -52,13 +53,18 @@ export function PersonSound({ seat }: { seat: Seat }) {
         <Verdict judged={room} />
       </td>
       <td>
-        <Verdict judged={judgeHeadphones(seat, check, line)} size="14px" />
+        <Verdict judged={judgeHeadphones(seat, check, line, alone)} size="14px" />
       </td>
       <td>
         <Verdict judged={judgeLine(seat, line)} size="14px" />
       </td>
       <td>{seat.role === 'host' ? <Text fontSize="14px" color="soft">here</Text> : <Verdict judged={judgeAnswers(answers, host)} size="14px" />}</td>
-      <td>{seat.role !== 'host' && <AskButtons seat={seat} />}</td>
+      <td>
+        <Flex gap="5px" justify="end" align="center">
+          {seat.role !== 'host' && <AskButtons seat={seat} />}
+          <TestAgain seat={seat} />
+        </Flex>
+      </td>
     </tr>
   );
 }
@@ -85,6 +91,20 @@ function SpeechBand({ reading: { speechLufs } }: { reading: VoiceReading }) {
       <Box position="absolute" top="0" bottom="0" left={`${100 * shareOf(SPEECH_TARGET.from)}%`} right={`${100 * (1 - shareOf(SPEECH_TARGET.to))}%`} bg="well" opacity="0.32" />
       {speechLufs !== null && <Box position="absolute" top="0" bottom="0" w="3px" bg="lampCore" left={`calc(${100 * shareOf(speechLufs)}% - 1.5px)`} />}
     </Box>
+  );
+}
+
+/** Whether what one person hears comes back, measured again while the call goes on. */
+function TestAgain({ seat }: { seat: Seat }) {
+  const desk = useDesk();
+  const line = useDeskState((state) => state.lines[seat.id]?.state);
+  const ready = useDeskState(({ call, check, recording }) => call === 'running' && check === null && recording === null);
+  const practice = useDeskState((state) => state.seats.some(({ id, practice: made }) => id === seat.id && made !== null));
+  const there = seat.role === 'host' || practice || line === 'live' || line === 'waiting' || line === 'silent';
+  return (
+    <ControlButton h="30px" px="9px" disabled={!ready || !there} aria-label={`Test the headphones of ${seat.name}`} title="A soft hiss for this person alone, while the call goes on" onClick={() => void desk.check.startOne(earOf(seat))}>
+      Test
+    </ControlButton>
   );
 }
 

@@ -7,6 +7,7 @@ import type { SweepHeard } from '@/core/measure/sweep';
 import type { GuestState } from '@/live/guest/guest-state';
 import { formatDb } from '../format';
 import { ControlButton } from '../shell/control-button';
+import { FindMicrophone } from './find-microphone';
 import { useGuest, useGuestState } from './guest-context';
 import { GuestMeter } from './guest-meter';
 import { SoundStopped } from './sound-stopped';
@@ -96,6 +97,7 @@ export function MicrophoneCheck() {
         <NativeSelect.Indicator />
       </NativeSelect.Root>
       {soundStopped ? <SoundStopped /> : <GuestMeter />}
+      <FindMicrophone />
     </Box>
   );
 }

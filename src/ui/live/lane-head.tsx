@@ -6,8 +6,7 @@ import { listenersOf } from '@/core/hearing/plan';
 import { useDeskState } from '../shell/desk-context';
 import { HEAD, type LaneLayout } from './lane-layout';
 import { laneColumns } from './lane-row';
-import { SCALE_MARKS } from './level-bar';
-import { levelShare } from './level-scale';
+import { levelShare, SCALE_MARKS } from '@/live/paint/level-scale';
 
 /** What stands once above all lanes: who the lamps are, and the scale of the levels. */
 export function LaneHead({ layout }: { layout: LaneLayout }) {

@@ -6,19 +6,18 @@ import { useReading } from '../frame';
 import { formatLevel } from '../format';
 import { useDesk } from '../shell/desk-context';
 import { setText } from '../set-text';
-import { LevelBar, SCALE_MARKS } from './level-bar';
-import { levelShare } from './level-scale';
-import { usePeakBar } from './use-peak-bar';
+import { heldPeakDb, levelShare, SCALE_MARKS } from '@/live/paint/level-scale';
+import { LevelBar } from './level-bar';
 
 /** Loudness and the last peak in numbers, and a scale whose empty part is the headroom. */
 export function LaneLevel({ slot }: { slot: number }) {
   const desk = useDesk();
   const number = useRef<HTMLSpanElement>(null);
   const room = useRef<HTMLSpanElement>(null);
-  const { bar, tick, held } = usePeakBar(slot);
   useReading(() => {
-    const { db } = held.current;
-    setText(number.current, formatLevel(desk.board()?.sourceLoudness[slot] ?? -Infinity));
+    const board = desk.board();
+    const db = board ? heldPeakDb(board, slot) : -Infinity;
+    setText(number.current, formatLevel(board?.sourceLoudness[slot] ?? -Infinity));
     setText(room.current, Number.isFinite(db) ? `peak ${formatLevel(db)}` : 'silent');
   });
   return (
@@ -35,7 +34,7 @@ export function LaneLevel({ slot }: { slot: number }) {
         </Text>
       </Flex>
       <Box mt="5px" mb="2px">
-        <LevelBar bar={bar} tick={tick} height={10} marked />
+        <LevelBar slot={slot} height={10} marked />
       </Box>
       <Box position="relative" h="13px" fontSize="12px" lineHeight="13px" color="soft" aria-hidden>
         {SCALE_MARKS.map((db) => (

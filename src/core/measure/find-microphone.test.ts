@@ -1,0 +1,34 @@
+import { describe, expect, it } from 'vitest';
+import { createRandom } from '../random';
+import { syntheticClip } from '../practice/synthetic-voice';
+import { rankInputs } from './find-microphone';
+
+/** Tenths of a second of speech at a level, over the noise of a room. */
+function steps(speechDb: number, roomDb: number, seed = 1): number[] {
+  const clip = syntheticClip(7, 2.2);
+  const random = createRandom(seed);
+  const signal = new Float32Array(3 * 48_000);
+  const loudest = Math.max(...Array.from({ length: 22 }, (_, k) => clip.subarray(k * 4800, (k + 1) * 4800).reduce((sum, x) => sum + x * x, 0) / 4800));
+  const gain = 10 ** (speechDb / 20) / Math.sqrt(loudest);
+  clip.forEach((x, i) => (signal[i + 19_200] = gain * x));
+  for (let i = 0; i < signal.length; i++) signal[i] += 10 ** (roomDb / 20) * random.normal();
+  return Array.from({ length: 30 }, (_, k) => signal.subarray(k * 4800, (k + 1) * 4800).reduce((sum, x) => sum + x * x, 0) / 4800);
+}
+
+describe('which microphone hears somebody', () => {
+  it('is the one in which their words stand furthest above the room, not the loudest', () => {
+    const ranked = rankInputs([
+      { key: 'laptop', steps: steps(-24, -40) },
+      { key: 'desk', steps: steps(-30, -68) },
+      { key: 'camera', steps: steps(-44, -56) },
+      { key: 'cable', steps: new Array<number>(30).fill(0) },
+    ]);
+    expect(ranked.map(({ key, hears }) => [key, hears])).toEqual([['desk', true], ['laptop', true], ['camera', true], ['cable', false]]);
+    expect(Math.abs(ranked[0].speechDb! + 31)).toBeLessThan(2);
+  });
+
+  it('is none where only a room is heard, or nothing was taken', () => {
+    const noise = steps(-120, -45);
+    expect(rankInputs([{ key: 'room', steps: noise }, { key: 'none', steps: [] }]).some(({ hears }) => hears)).toBe(false);
+  });
+});

@@ -1,0 +1,48 @@
+import { powerToDb } from '../dsp/decibels';
+
+/** What one input took while somebody spoke. */
+export interface InputTrial {
+  key: string;
+  /** Mean square of each tenth of a second. */
+  steps: readonly number[];
+}
+
+/** How well an input hears whoever spoke. */
+export interface InputHeard {
+  key: string;
+  /** The louder tenth of it, dBFS; null for digital silence. */
+  speechDb: number | null;
+  /** How far that stands above its own quiet, dB. */
+  aboveRoomDb: number;
+  hears: boolean;
+}
+
+/** Speech stands so far above the room, or it was not heard. */
+const HEARD_ABOVE_DB = 9;
+const HEARD_DB = -58;
+/** Closer together than this, the louder one hears better. */
+const SAME_DB = 3;
+
+const at = (sorted: readonly number[], share: number): number => sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))];
+
+/**
+ * Which input hears somebody best: the one in which their words stand furthest above the room; where several do, the loudest.
+ * @returns best first
+ */
+export function rankInputs(trials: readonly InputTrial[]): InputHeard[] {
+  return trials.map(judgeInput).sort((a, b) => {
+    if (a.hears !== b.hears) return Number(b.hears) - Number(a.hears);
+    const apart = b.aboveRoomDb - a.aboveRoomDb;
+    return Math.abs(apart) > SAME_DB ? apart : (b.speechDb ?? -Infinity) - (a.speechDb ?? -Infinity);
+  });
+}
+
+function judgeInput({ key, steps }: InputTrial): InputHeard {
+  const sorted = [...steps].sort((a, b) => a - b);
+  const loud = sorted.length === 0 ? 0 : at(sorted, 0.9);
+  if (loud === 0) return { key, speechDb: null, aboveRoomDb: 0, hears: false };
+  const speechDb = powerToDb(loud);
+  // A gate that cuts the pauses leaves nothing to compare with: the least that can be heard stands for it.
+  const roomDb = Math.max(-90, powerToDb(at(sorted, 0.1)));
+  return { key, speechDb, aboveRoomDb: speechDb - roomDb, hears: speechDb > HEARD_DB && speechDb - roomDb > HEARD_ABOVE_DB };
+}
