@@ -124,11 +124,6 @@ async function guestPictures(): Promise<void> {
   await host.record();
   await host.untilRecorded(10);
   await shootGuest('on-air');
-  await host.lane('Runa').getByRole('button', { name: 'Line of Runa' }).click();
-  await page.getByRole('dialog').waitFor();
-  await page.waitForTimeout(1200);
-  await shoot('line');
-  await page.getByRole('button', { name: 'Close' }).click();
   await host.stop();
   await host.endCall();
   await host.openNewestTake();

@@ -15,7 +15,7 @@ describe('line checks of an episode', () => {
     );
     const episode = rows[0].id;
     const take = async (number: number, minute: number): Promise<string> => {
-      const made = await pool.query<{ id: string }>("insert into take (episode_id, number, state, started_at, plan, hands) values ($1, $2, $3, $4, '{}', '{}') returning id", [episode, number, 'sealed', new Date(Date.UTC(2031, 0, 1, 10, minute))]);
+      const made = await pool.query<{ id: string }>("insert into take (episode_id, number, started_at, plan, hands) values ($1, $2, $3, '{}', '{}') returning id", [episode, number, new Date(Date.UTC(2031, 0, 1, 10, minute))]);
       return made.rows[0].id;
     };
     expect(await newestLineCheck(pool, episode)).toBeNull();

@@ -28,7 +28,7 @@ export function RecordingBlock() {
       gap={{ base: '9px', '2xl': '12px' }}
       px={{ base: '10px', '2xl': '12px' }}
       h="58px"
-      w={{ base: isOn ? '250px' : '238px', xl: '250px', '2xl': '300px' }}
+      w={{ base: isOn ? '250px' : '238px', xl: isOn ? '300px' : '250px', '2xl': '300px' }}
       flex="none"
       borderWidth="1px"
       borderRadius="lane"
