@@ -143,7 +143,8 @@ export class DeskLine {
 
   /** Something of a check. False where nobody hears it. */
   check(what: CheckForGuest | Ask): boolean {
-    return this.#flowing && (this.#peer?.say(what) ?? false);
+    // Whether their sound has come already is another matter: what they hear is asked.
+    return this.#peer?.say(what) ?? false;
   }
 
   /** Reads the statistics; called about once a second. */

@@ -3,6 +3,7 @@
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { useState } from 'react';
 import { deviceName } from '@/core/devices/device';
+import { cableOf } from '@/core/devices/known-devices';
 import { phonesOf, voiceOf } from '@/core/hearing/ids';
 import type { InputHeard } from '@/core/measure/find-microphone';
 import { findMicrophone, type InputTroubled } from '@/live/check/find-microphone';
@@ -31,7 +32,11 @@ function FindMicrophone() {
   const host = useDeskState(({ seats }) => seats.find(({ role }) => role === 'host')?.id ?? '');
   const chosen = useDeskState(({ plugged }) => plugged.choices.inputs.find(({ source }) => source === voiceOf(host))?.device ?? null);
   const [state, setState] = useState<'idle' | 'listening' | { heard: InputHeard[]; troubled: InputTroubled[] }>('idle');
-  const inputs = known.filter(({ kind, here, simulated }) => kind === 'input' && here && !simulated);
+  const plugged = useDeskState((state) => state.plugged.choices);
+  // Inputs that bring somebody else, and the other ends of cables that mixes leave by: there the host is heard by way of the call.
+  const others = new Set([...plugged.inputs.filter(({ source }) => source !== voiceOf(host)), ...plugged.outlets].map(({ device }) => device));
+  const cables = new Set(known.filter(({ key }) => others.has(key)).map(cableOf).filter((cable) => cable !== null));
+  const inputs = known.filter((one) => one.kind === 'input' && one.here && !one.simulated && !others.has(one.key) && !cables.has(cableOf(one) ?? ''));
   const nameOf = (key: string): string => {
     const device = inputs.find((one) => one.key === key);
     return device ? deviceName(device) : key;
