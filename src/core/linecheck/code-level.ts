@@ -1,3 +1,4 @@
+import { middle } from './middle';
 import { BIN_HZ, PERIOD_16K, type Code } from './codes';
 import { SPEECH_BANDS } from './speech-spectrum';
 import type { WindowSpectrum } from './window-spectrum';
@@ -133,5 +134,3 @@ function inCommon(windows: readonly Received[], { code, delaysMs }: Present, fro
   }
   return common / (pairs * sent);
 }
-
-const middle = (values: readonly number[]): number => [...values].sort((a, b) => a - b)[values.length >> 1];

@@ -1,6 +1,7 @@
 import { PERIOD_16K, type Code, type Codes } from './codes';
 import { likeness } from './crosspoints';
 import { findCode } from './find-code';
+import { middle } from './middle';
 import { windowSpectra, type WindowSpectrum } from './window-spectrum';
 
 /** What of each probe arrives at the other end of a line. */
@@ -52,7 +53,7 @@ export function crosspointsAtFarEnd(heard: Float32Array, { codes, empty }: Codes
   const clearness = ({ loss, chance }: Judged): number => loss / Math.max(1e-18, chance);
   const clearest = Math.max(...judged.map(clearness));
   const good = judged.filter((one) => clearness(one) >= clearest / 2);
-  const middleOf = (value: (one: Judged) => number): number => good.map(value).sort((a, b) => a - b)[good.length >> 1];
+  const middleOf = (value: (one: Judged) => number): number => middle(good.map(value));
   const floor = middleOf(({ chance, loss }) => (OVER_CHANCE * chance) / loss);
   const relative = codes.map((_, k) => middleOf(({ powers, loss }) => powers[k] / loss));
   return {
@@ -67,8 +68,8 @@ function judge(window: WindowSpectrum, codes: readonly Code[], empty: Uint16Arra
   if (delayMs === null) return [];
   const powers = codes.map((code) => likeness(code, window, delayMs).size ** 2 / sent);
   const chance = codes.reduce((sum, code) => sum + byChance(code, empty, window), 0) / codes.length / sent;
-  const losses = powers.flatMap((power, k) => (plannedDb[k] === null || power < OVER_CHANCE * chance ? [] : [power / 10 ** (plannedDb[k] / 10)])).sort((a, b) => a - b);
-  return [{ powers, chance, loss: losses.length > 0 ? losses[losses.length >> 1] : 1 }];
+  const losses = powers.flatMap((power, k) => (plannedDb[k] === null || power < OVER_CHANCE * chance ? [] : [power / 10 ** (plannedDb[k] / 10)]));
+  return [{ powers, chance, loss: losses.length > 0 ? middle(losses) : 1 }];
 }
 
 /** Where all codes of a window are most alike themselves, ms; null when none is there. */

@@ -1,6 +1,8 @@
 import { codeLevelsDb } from './code-level';
 import { PERIOD_16K, type Code } from './codes';
 import { findCode } from './find-code';
+import { middle } from './middle';
+import { LEAST_DB } from './ways-back';
 import { createWhitener } from './whiten-microphone';
 import { windowSpectra } from './window-spectrum';
 
@@ -12,8 +14,6 @@ export interface Leak {
 }
 
 const PERIOD_MS = PERIOD_16K / 16;
-/** What is weaker is heard by nobody, dB. */
-const LEAST_DB = -62;
 
 /**
  * A code in what is played and in what is recorded at one place, both by one clock.
@@ -34,7 +34,7 @@ export function findLeak(played: Float32Array, recorded: Float32Array, code: Cod
   };
   const [out, back] = [look(played), look(recorded)];
   if (!out || !back) return null;
-  const later = out.delaysMs.map((delay, k) => (((back.delaysMs[k] - delay) % PERIOD_MS) + PERIOD_MS) % PERIOD_MS).sort((a, b) => a - b);
+  const later = out.delaysMs.map((delay, k) => (((back.delaysMs[k] - delay) % PERIOD_MS) + PERIOD_MS) % PERIOD_MS);
   const gainDb = back.db - out.db;
-  return gainDb > LEAST_DB ? { gainDb, delayMs: later[later.length >> 1] } : null;
+  return gainDb > LEAST_DB ? { gainDb, delayMs: middle(later) } : null;
 }

@@ -1,3 +1,4 @@
+import { middle } from './middle';
 import { codeLevelsDb } from './code-level';
 import { PERIOD_16K, type Codes } from './codes';
 import { findCode } from './find-code';
@@ -27,7 +28,7 @@ export interface Arrivals {
 /** Windows for each period. */
 const BETWEEN = 4;
 /** What is weaker is heard by nobody, dB. */
-const LEAST_DB = -62;
+export const LEAST_DB = -62;
 /** A probe is found so far below what else sounds in its band, and with this one the one that is certain enough. */
 const BELOW_NOISE_DB = 22;
 
@@ -75,5 +76,3 @@ function noiseDb(windows: readonly WindowSpectrum[], empty: Uint16Array, group: 
   const meanSquare = (2 * group * sum) / (windows.length * PERIOD_16K ** 2);
   return 10 * Math.log10(Math.max(1e-15, meanSquare));
 }
-
-const middle = (values: readonly number[]): number => [...values].sort((a, b) => a - b)[values.length >> 1];

@@ -9,7 +9,7 @@ import { PROGRAM, phonesOf, returnOf, voiceOf, type ListenerId, type SourceId } 
 import { createPlan, sourcesOf, type HearingPlan, type Seat } from '../hearing/plan';
 import { assembleCheck, loudListeners, type FarReport } from '../linecheck/assemble';
 import { crosspointsInEngine } from '../linecheck/crosspoints';
-import { crosspointsAtFarEnd, type FarEnd } from '../linecheck/far-end';
+import { farReport } from '../linecheck/far-report';
 import type { LineCheck } from '../linecheck/line-check';
 import { lengthOf, PROBE_DB, STAGES, type Stage, type StageName } from '../linecheck/schedule';
 import { checkSetup, listenerCodes, probesForListeners, probesForSources, sourceCodes, type CheckSetup } from '../linecheck/setup';
@@ -118,7 +118,7 @@ export function simulateCheck(options: SimulatedCheckOptions): SimulatedCheck {
     const again = stage('again', sendOut(inForce, probesForListeners(setup, compiled, loud), STAGES.again));
     second = timed(() => arrivals(setup, again.inputs, 'again', loud));
   }
-  const farEnds = new Map(returns.map((listener): [ListenerId, FarReport] => [listener, farReport(setup, listener, judged(atSources.ends.get(listener)!, STAGES.sources), judged(atListeners.ends.get(listener)!, STAGES.listeners))]));
+  const farEnds = new Map(returns.map((listener): [ListenerId, FarReport] => [listener, atEnd(setup, listener, judged(atSources.ends.get(listener)!, STAGES.sources), judged(atListeners.ends.get(listener)!, STAGES.listeners))]));
   const found = assembleCheck({ setup, engineDb, first, second, farEnds, digitalSilence: new Set() });
   return { plan, setup, found, truth: world.truth(), analysisMs };
 }
@@ -154,11 +154,10 @@ function sendOut(compiled: CompiledPlan, probes: Probe[], stage: Stage): Float32
 
 const judged = (sound: Float32Array, { leadIn, judged: length }: Stage): Float32Array => decimateTo16k(sound).subarray(leadIn / 3, (leadIn + length) / 3);
 
-export function farReport(setup: CheckSetup, listener: ListenerId, ofSources: Float32Array, ofListeners: Float32Array): FarReport {
-  const m = setup.listeners.indexOf(listener);
-  const ownOnly = setup.listeners.map((_, k) => (k === m ? 0 : null));
-  const sources: FarEnd = crosspointsAtFarEnd(ofSources, sourceCodes(setup.sources.length, setup.seed), setup.plannedDb[m], setup.sourcesDb);
-  return { sources, listeners: crosspointsAtFarEnd(ofListeners, listenerCodes(setup.listeners.length, setup.seed), ownOnly, PROBE_DB), leak: null };
+/** As the guest's page would judge it. */
+function atEnd(setup: CheckSetup, listener: ListenerId, ofSources: Float32Array, ofListeners: Float32Array): FarReport {
+  const own = setup.listeners.indexOf(listener);
+  return farReport({ seed: setup.seed, plannedDb: setup.plannedDb[own], sourcesDb: setup.sourcesDb, listeners: setup.listeners.length, own }, ofSources, ofListeners, null);
 }
 
 function arrivals(setup: CheckSetup, inputs: ReadonlyMap<SourceId, Float32Array>, name: StageName, leftOut: ReadonlySet<ListenerId>): Map<SourceId, Arrivals> {
