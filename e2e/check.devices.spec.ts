@@ -1,24 +1,32 @@
-import { readFileSync } from 'node:fs';
-import type { LineCheck } from '../src/core/linecheck/line-check';
-import { addLine, chooseMySound, expect, test } from './devices-host';
-import { makeEpisode } from './guests';
-import { speech } from './signals';
+import { addLine, chooseMySound, expect, test, type Machine } from './devices-host';
+import { Guest, makeEpisode, openLink } from './guests';
+import { giveRoom, keepPlans, measureLines, setRoomDelay, turnDown } from './line-check';
+import { sitPractice } from './practice-seat';
+import { samplesLater, speech } from './signals';
 
 const HEADPHONES_DB = -26;
 const SENT_BACK_DB = -12;
+const LEAK = { gainDb: -20, delayMs: 150 };
+/** The same loudspeakers, further away: what is between the page and its simulated room is the same both times. */
+const FURTHER_MS = 90;
 
-test('over real devices: the microphone that hears the host, headphones that leak, and a far end that sends back what it is sent', async ({ machine }) => {
+async function ownDelay({ page }: Machine): Promise<number> {
+  const own = page.getByRole('region', { name: 'My own sound' });
+  const button = own.getByRole('button', { name: 'Measure my own delay' });
+  await button.click();
+  await expect(button).toBeDisabled();
+  await expect(button).toBeEnabled({ timeout: 30_000 });
+  const [, ms] = /([\d.]+) ms from phones to microphone/.exec(await own.innerText())!;
+  return Number(ms);
+}
+
+test('over real devices: the microphone that hears the host, and how late the host’s own voice would be', async ({ machine }) => {
   test.setTimeout(180_000);
   const { sound, host, page } = machine;
-  sound.addCable('blue', 'Blue cable');
-  sound.addCable('green', 'Green cable');
   sound.addOutput('far', 'Far corner');
   sound.addInput('camera', 'far', 'Camera microphone');
-  await makeEpisode(host, 'Measured devices', []);
+  await makeEpisode(host, 'My own devices', []);
   await chooseMySound(machine);
-  const talking = sound.play('blue', speech(7, 30));
-  expect(await addLine(machine, 'Anna', 'Blue cable (in)', 'Green cable')).toContain('Connected both ways');
-  talking.stop();
   await page.getByRole('link', { name: 'Live', exact: true }).click();
   await host.startCall();
   await page.getByRole('link', { name: 'Check', exact: true }).click();
@@ -33,21 +41,106 @@ test('over real devices: the microphone that hears the host, headphones that lea
   await expect(page.getByRole('row', { name: /^Maren/ }).first()).toContainText(/good|a little (quiet|hot)|too quiet/, { timeout: 30_000 });
   for (const one of words) one.stop();
 
+  // The headphones are held to the microphone in two ways, in turns; another program listens to both. The devices' own buffers are
+  // in it too and grow when the machine stalls: what counts is measured between two that agree.
+  const ears = { phones: sound.record('phones'), mouth: sound.record('mouth') };
+  const measured: { ms: number; laterMs: number }[] = [];
+  const settled = (): boolean => {
+    const [before, , after] = measured.slice(-3);
+    return after !== undefined && Math.abs(after.ms - after.laterMs - before.ms + before.laterMs) < 1;
+  };
+  for (let latencyMs = 30; !settled(); latencyMs = 105 - latencyMs) {
+    expect(measured.length, `own delay, again and again: ${JSON.stringify(measured)}`).toBeLessThan(12);
+    sound.leak('phones', 'mouth', HEADPHONES_DB, latencyMs);
+    const from = ears.phones.samples().length;
+    const ms = await ownDelay(machine);
+    const until = ears.phones.samples().length;
+    const laterMs = samplesLater(ears.phones.samples().subarray(until - 60_000, until), ears.mouth.samples().subarray(until - 60_000, until + 20_000), 19_000) / 48;
+    expect(until - from).toBeGreaterThan(100_000);
+    measured.push({ ms, laterMs });
+    sound.stopLeak('phones', 'mouth');
+  }
+  const [before, between] = measured.slice(-3);
+  expect(Math.abs(between.laterMs - before.laterMs)).toBeGreaterThan(20);
+  expect(Math.abs(between.ms - before.ms - (between.laterMs - before.laterMs)), 'the delay that was put in').toBeLessThan(1);
+  await host.endCall();
+});
+
+test('one press measures every crosspoint at both ends, over links, devices and a practice line: who sits on loudspeakers, whose headphones leak, which far end sends back, what the engine does otherwise than planned', async ({ machine, browser }) => {
+  test.setTimeout(240_000);
+  const { sound, host, page } = machine;
+  sound.addCable('blue', 'Blue cable');
+  sound.addCable('green', 'Green cable');
+  await keepPlans(page);
+  const people = ['Runa', 'Soren', 'Ines'];
+  const links = await makeEpisode(host, 'Measured', ['Runa Velde', 'Soren Aas', 'Ines Calder', 'Edda Lind']);
+  await sitPractice('Edda Lind', 'odalys');
+  await page.reload();
+  await chooseMySound(machine);
+  const talking = sound.play('blue', speech(7, 30));
+  expect(await addLine(machine, 'Anna', 'Blue cable (in)', 'Green cable')).toContain('Connected both ways');
+  talking.stop();
+  await page.getByRole('link', { name: 'Live', exact: true }).click();
+  await host.startCall();
+  const guests: Guest[] = [];
+  for (const [k, name] of people.entries()) {
+    const guest = new Guest(await openLink(browser, links[k], (one) => giveRoom(one, k === 0 ? LEAK : null)), name, links[k]);
+    guests.push(guest);
+    await guest.comeIn();
+    await host.lane(name).getByRole('button', { name: `Bring ${name} up` }).click();
+    await guest.isIn();
+  }
+  await host.lane('Edda').getByRole('button', { name: 'Bring Edda up' }).click();
   sound.leak('phones', 'mouth', HEADPHONES_DB);
   sound.leak('green', 'blue', SENT_BACK_DB);
-  await own.getByRole('button', { name: 'Measure my own delay' }).click();
-  await expect(own).toContainText(/[\d.]+ ms from phones to microphone/, { timeout: 30_000 });
+  await page.getByRole('link', { name: 'Check', exact: true }).click();
+  const found = page.getByRole('region', { name: 'What was found' });
+  await expect(found).toContainText('Nothing was measured yet');
 
-  const panel = page.getByRole('region', { name: 'Line check', exact: true });
-  await panel.getByRole('button', { name: /^Measure/ }).click();
-  await expect(panel.getByRole('progressbar')).toBeVisible();
-  await expect(panel.getByRole('button', { name: 'Measure again' })).toBeVisible({ timeout: 40_000 });
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'As JSON' }).click()]);
-  const check = JSON.parse(readFileSync(await download.path(), 'utf8')) as LineCheck;
-  const levels = Object.fromEntries(check.waysBack.map(({ from, to, gainDb }) => [`${from.split(':')[0]} ${check.names[to]}`, gainDb]));
-  expect(Object.keys(levels).sort()).toEqual(['phones Maren', 'return Anna']);
-  expect(Math.abs(levels['phones Maren'] - HEADPHONES_DB)).toBeLessThan(1);
-  expect(Math.abs(levels['return Anna'] - SENT_BACK_DB)).toBeLessThan(1);
+  const check = measureLines(page);
+  await expect(guests[1].page.getByText(/^Line check in \d$/)).toBeVisible();
+  await expect(guests[1].page.getByText('Line check: please be quiet')).toBeVisible();
+  let first = await check;
+  // Four pages and a desk: where a device stood still twice the check says so, and is made again.
+  for (let tries = 0; first.broke.length > 0; tries++) {
+    expect(tries, `${first.broke.join(', ')} broke off again and again`).toBeLessThan(4);
+    first = await measureLines(page);
+  }
+  const off = first.crosspoints.filter(({ plannedDb, engineDb }) => (plannedDb === null) !== (engineDb === null) || Math.abs((plannedDb ?? 0) - (engineDb ?? 0)) > 0.5);
+  expect(off, 'places that are not as planned where mixes are made').toEqual([]);
+  const far = first.crosspoints.filter(({ farDb }) => farDb !== undefined);
+  expect(far.length).toBeGreaterThan(20);
+  for (const { source, listener, plannedDb, farDb } of far) {
+    if (plannedDb === null) expect(farDb, `${source} at the end of ${listener}`).toBeNull();
+    else expect(Math.abs(farDb! - plannedDb), `${source} at the end of ${listener}`).toBeLessThan(1);
+  }
+  const ways = Object.fromEntries(first.waysBack.map(({ from, to, gainDb }) => [`${from.split(':')[0]} ${first.names[to]}`, gainDb]));
+  expect(Object.keys(ways).sort()).toEqual(['phones Maren', 'return Anna', 'return Runa']);
+  expect(Math.abs(ways['phones Maren'] - HEADPHONES_DB)).toBeLessThan(1);
+  expect(Math.abs(ways['return Anna'] - SENT_BACK_DB)).toBeLessThan(1);
+  expect(Math.abs(ways['return Runa'] - LEAK.gainDb)).toBeLessThan(1.5);
+  const ids = Object.fromEntries(Object.entries(first.names).map(([id, name]) => [name, id.slice(id.indexOf(':') + 1)]));
+  const leakOf = (one: typeof first, name: string) => one.farEnds.find(({ listener }) => listener === `return:${ids[name]}`)?.leak;
+  expect(Math.abs(leakOf(first, 'Runa')!.gainDb - LEAK.gainDb)).toBeLessThan(1);
+  expect([leakOf(first, 'Soren'), leakOf(first, 'Ines')]).toEqual([null, null]);
+  await expect(found).toContainText(/Runa’s loudspeakers reach Runa’s microphone/);
+  await expect(page.getByRole('row', { name: /^Runa/ }).first()).toContainText(/loudspeakers −(19|20|21)/);
   await expect(page.getByRole('row', { name: /^Anna/ }).first()).toContainText(/loudspeakers −12/);
+
+  // The engine does something else than the plan says: found where mixes are made, and mended by one press.
+  await setRoomDelay(guests[0].page, LEAK.delayMs + FURTHER_MS);
+  await turnDown(page, `return:${ids.Soren}`);
+  const second = await measureLines(page);
+  const wrong = second.crosspoints.filter(({ plannedDb, engineDb }) => plannedDb !== null && Math.abs(engineDb! - plannedDb + 6.02) < 0.1);
+  expect(new Set(wrong.map(({ listener }) => listener))).toEqual(new Set([`return:${ids.Soren}`]));
+  await found.getByRole('button', { name: 'Put the plan into force again' }).first().click();
+  const third = await measureLines(page);
+  // Between the page and its simulated room two audio contexts buffer as they like.
+  const further = [second, third].map((one) => leakOf(one, 'Runa')!.delayMs - leakOf(first, 'Runa')!.delayMs - FURTHER_MS);
+  while (further.every((ms) => Math.abs(ms) >= 5)) {
+    expect(further.length, `how much further away the loudspeakers are, ms off: ${further.join(', ')}`).toBeLessThan(5);
+    further.push(leakOf(await measureLines(page), 'Runa')!.delayMs - leakOf(first, 'Runa')!.delayMs - FURTHER_MS);
+  }
+  expect(third.crosspoints.every(({ plannedDb, engineDb }) => plannedDb === null || Math.abs(engineDb! - plannedDb) < 0.1)).toBe(true);
   await host.endCall();
 });

@@ -69,4 +69,16 @@ export function levelAgainst(heard: Float32Array, track: Float32Array): number {
   return 10 * Math.log10(energy(heard, 0, short.length * ENVELOPE) / energy(track, best * ENVELOPE, short.length * ENVELOPE));
 }
 
+/** How many samples later one sound is in another: where the two are most alike. */
+export function samplesLater(sound: Float32Array, inAnother: Float32Array, most: number): number {
+  const length = Math.min(sound.length, inAnother.length - most);
+  let [best, later] = [-Infinity, 0];
+  for (let lag = 0; lag < most; lag++) {
+    let sum = 0;
+    for (let i = 0; i < length; i++) sum += sound[i] * inAnother[i + lag];
+    if (sum > best) [best, later] = [sum, lag];
+  }
+  return later;
+}
+
 export const peakDb = (samples: Float32Array): number => 20 * Math.log10(samples.reduce((peak, x) => Math.max(peak, Math.abs(x)), 1e-9));

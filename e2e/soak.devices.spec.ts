@@ -14,8 +14,9 @@ const SECONDS = 60 * Number(process.env.SOAK_MINUTES ?? 1);
 /** So long the clocks may take to be known. */
 const SETTLING_SECONDS = 40;
 const FAR_PPM = 300;
-/** A clock is noticed within a minute; how far off it is takes longer to know: ten milliseconds that a machine stood still are 170 ppm of one. */
-const KNOWN_PPM = SECONDS >= 600 ? 90 : 200;
+/** A clock is noticed within a minute; how far off it is takes longer to know: ten milliseconds that a machine stood still are 170 ppm of a minute. */
+const KNOWN_PPM = 80;
+const STOOD_STILL_PPM = 10_000 / SECONDS;
 /** A break of an input is on its track, and this long before or after it at every output but its owner's: the clock on the screen has whole seconds. */
 const SAME_MS = 1200;
 const HOST_HZ = 440;
@@ -108,15 +109,16 @@ test('four outlets and three returns at once, one far end with a clock of its ow
   ];
   await expect.poll(() => host.recordedSeconds(), { timeout: 1000 * (1.5 * SECONDS + 60), intervals: [1000] }).toBeGreaterThanOrEqual(from + SECONDS);
   const recorded = ears.map(({ where, tones, ear }) => ({ where, tones, ear, samples: ear.stop() }));
+  const after = new Map<string, LineFacts>();
+  for (const { name } of PEOPLE) after.set(name, await readLine(machine, name));
+  await host.stop();
   stalls.stop();
+  // Only now: to look for breaks keeps a processor busy for seconds, and would make some.
   const found = recorded.map(({ where, tones, ear, samples }) => ({
     where,
     seconds: samples.length / RATE,
     at: breaks(samples.subarray(RATE / 2), tones).map((place) => ear.timeOf(place + RATE / 2, samples.length)),
   }));
-  const after = new Map<string, LineFacts>();
-  for (const { name } of PEOPLE) after.set(name, await readLine(machine, name));
-  await host.stop();
   await host.openNewestTake();
   const tracks = [];
   const breaksOn = (track: Float32Array, hz: number, fromSeconds: number): number[] => breaks(track, [hz]).map((place) => turned.atMs + 1000 * (fromSeconds + place / RATE - turned.seconds));
@@ -146,12 +148,12 @@ test('four outlets and three returns at once, one far end with a clock of its ow
   expect(hostUnexplained, 'drop-outs of the host’s microphone that no stall of the machine explains').toBeLessThan(2);
   for (const { name, levelDb, ppm, unexplained, dropOuts, breaks: broken, evenedMeanwhile, sentMoreThanKept } of tracks) {
     expect(unexplained, `drop-outs of ${name}’s input that no stall of the machine explains`).toBeLessThan(2);
-    expect(Math.abs((ppm ?? NaN) - (name === 'Anna' ? FAR_PPM : 0)), `the clock of ${name}’s device`).toBeLessThan(KNOWN_PPM);
+    expect(Math.abs((ppm ?? NaN) - (name === 'Anna' ? FAR_PPM : 0)), `the clock of ${name}’s device`).toBeLessThan(KNOWN_PPM + STOOD_STILL_PPM * (1 + dropOuts - before.get(name)!.dropOuts));
     expect(Math.abs(levelDb + 20), `the level on ${name}’s track`).toBeLessThan(1);
     // A tone that was broken has no phase to count by.
     const whole = dropOuts === before.get(name)!.dropOuts;
-    // Whoever plays at the far end keeps a fifth of a second, and breaks off by itself in a longer stall.
-    if (whole && stalls.summary().longestMs < 150) expect(broken, `${name}’s track has no break that the line does not list`).toBe(0);
+    // Whoever plays at the far end keeps half a second, and breaks off by itself in a longer stall.
+    if (whole && stalls.summary().longestMs < 400) expect(broken, `${name}’s track has no break that the line does not list`).toBe(0);
     // The two are read to a second, in which a busy machine evens out a hundred samples and more.
     if (whole) expect(Math.abs(sentMoreThanKept - evenedMeanwhile), `${name}: what was sent and not kept is what was evened out`).toBeLessThan(300);
   }

@@ -80,7 +80,7 @@ export class Player {
   readonly #process: ChildProcess;
 
   constructor(env: NodeJS.ProcessEnv, sink: string, samples: Float32Array, rate = RATE) {
-    this.#process = spawn('pacat', ['--playback', '-d', sink, '--format=float32le', '--channels=1', `--rate=${rate}`, '--latency-msec=200'], { env, stdio: ['pipe', 'ignore', 'ignore'] });
+    this.#process = spawn('pacat', ['--playback', '-d', sink, '--format=float32le', '--channels=1', `--rate=${rate}`, '--latency-msec=500'], { env, stdio: ['pipe', 'ignore', 'ignore'] });
     this.#process.stdin!.on('error', () => undefined);
     this.#process.stdin!.write(Buffer.from(samples.buffer, samples.byteOffset, samples.byteLength));
   }
@@ -135,13 +135,18 @@ export class SoundServer {
   }
 
   /** What one output plays is played at another one too, so much quieter: headphones that leak, a far end that sends back. */
-  leak(from: string, into: string, levelDb: number): void {
-    const module = this.#control('load-module', 'module-loopback', `source=${from}.monitor`, `sink=${into}`, 'latency_msec=30', 'source_dont_move=true', 'sink_dont_move=true');
+  // It must not pull its delay straight by changing the pitch: what leaks in the air does not.
+  leak(from: string, into: string, levelDb: number, latencyMs = 30): void {
+    const module = this.#control('load-module', 'module-loopback', `source=${from}.monitor`, `sink=${into}`, `latency_msec=${latencyMs}`, 'adjust_time=0', 'source_dont_move=true', 'sink_dont_move=true');
     this.#modules.set(`${from} in ${into}`, module);
     const inputs = JSON.parse(this.#control('-f', 'json', 'list', 'sink-inputs')) as { index: number; owner_module: number | string }[];
     const own = inputs.find(({ owner_module: owner }) => String(owner) === module);
     if (!own) throw new Error(`${from} does not leak into ${into}.`);
     this.#control('set-sink-input-volume', String(own.index), `${levelDb}dB`);
+  }
+
+  stopLeak(from: string, into: string): void {
+    this.pull(`${from} in ${into}`);
   }
 
   /** The input end of an output’s sound. */

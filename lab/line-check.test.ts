@@ -3,6 +3,7 @@ import { measureWith } from '../src/core/practice/simulated-check';
 import { syntheticClip } from '../src/core/practice/synthetic-voice';
 import { createRandom } from '../src/core/random';
 import { opusLine } from './opus-line';
+import { recordedSpeech } from './recorded-voices';
 import { judgeSimulated, someFaults } from './put-faults';
 
 /** A quiet room, dBFS. */
@@ -12,10 +13,13 @@ const line = opusLine({ kbps: 96, loss: 0.02, jumpsPerSecond: 0.2 });
 const most = (values: readonly number[]): number => Math.max(0, ...values.map(Math.abs));
 const usual = (values: readonly number[]): number => values.map(Math.abs).sort((a, b) => a - b)[Math.floor(values.length * 0.9)] ?? 0;
 
-/** Several voices, one after another: a way is judged by what it does to any of them. */
+/** Several voices, made-up and recorded, one after another: a way is judged by what it does to any of them. */
 const voices = (): Float32Array => {
-  const all = new Float32Array(8 * 48_000);
-  for (let k = 0; k < 4; k++) all.set(syntheticClip(40 + k, 2), k * 96_000);
+  const all = new Float32Array(16 * 48_000);
+  for (let k = 0; k < 4; k++) {
+    all.set(syntheticClip(40 + k, 2), 2 * k * 96_000);
+    all.set(recordedSpeech(k, 2, 3), (2 * k + 1) * 96_000);
+  }
   return all;
 };
 

@@ -29,6 +29,11 @@ export function ensurePrograms(programs) {
   }
 }
 
+/** Debian's packages that bring files the tests use. */
+export function ensureFiles(files) {
+  for (const [file, debianPackage] of Object.entries(files)) if (!existsSync(file)) aptInstall([debianPackage], debianPackage);
+}
+
 const STAMP = 'node_modules/.brisk-lantern-lock';
 
 /** Node modules exactly as the lock file says; quick when they already are. */

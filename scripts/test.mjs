@@ -3,7 +3,7 @@
 import { spawn, spawnSync } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { buildWhenNeeded } from './build.mjs';
-import { ensureModules, ensurePrograms } from './debian.mjs';
+import { ensureFiles, ensureModules, ensurePrograms } from './debian.mjs';
 import { freePort } from './ports.mjs';
 import { startPostgres } from './postgres.mjs';
 import { answers, startServer } from './serve.mjs';
@@ -14,6 +14,9 @@ import { runMain, Trouble } from './trouble.mjs';
 const RESULTS = 'test-results';
 /** Programs that open what the product writes, and the browser that drives it. */
 const PROGRAMS = { chromium: 'chromium', sox: 'sox', ffmpeg: 'ffmpeg', 'sndfile-info': 'sndfile-programs', unzip: 'unzip', flac: 'flac', opusinfo: 'opus-tools', pulseaudio: 'pulseaudio', pactl: 'pulseaudio-utils' };
+
+/** Recorded voices, to judge by; the product has none. */
+const FILES = { '/usr/share/codec2/wav/ve9qrp.wav': 'codec2-examples' };
 
 const totals = { passed: 0, failed: 0, skipped: 0 };
 /** Browser tests that passed, and not at the first try. */
@@ -105,6 +108,7 @@ await runMain(async () => {
   const wanted = new Set(asked.length > 0 ? asked : stages);
   ensureModules();
   ensurePrograms(PROGRAMS);
+  ensureFiles(FILES);
   rmSync(RESULTS, { recursive: true, force: true });
   mkdirSync(RESULTS, { recursive: true });
   let postgres = null;

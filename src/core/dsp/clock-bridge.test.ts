@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { createRandom } from '../random';
 import { ClockBridge } from './clock-bridge';
-import { DRIFT_PPM, EVENED, FLOWING, GLITCHES, LOST, newSoundRing, OUT_FROM, OUT_TO, RATE, WAITING, writeSound } from './sound-ring';
+import { DRIFT_PPM, EVENED, FLOWING, GLITCHES, LOST, newSoundRing, OUT_FROM, OUT_TO, RATE, STILL, WAITING, writeSound } from './sound-ring';
 
 const BLOCK = 128;
 
@@ -20,14 +20,17 @@ interface Other {
   away?: [from: number, to: number][];
   /** The reader stands still in these stretches, s; it then goes on where it was. */
   stalls?: [at: number, seconds: number][];
+  /** Something is measured through it. */
+  still?: boolean;
   seconds: number;
   signal(t: number): number;
 }
 
 /** A writer and a reader with clocks of their own, in simulated time. Returns what was read. */
-function bridge({ ppm = 0, rate = 48000, piece = 480, burst = 1, jitter = 0, wander = 0, away = [], stalls = [], seconds, signal }: Other, seed = 1) {
+function bridge({ ppm = 0, rate = 48000, piece = 480, burst = 1, jitter = 0, wander = 0, away = [], stalls = [], still = false, seconds, signal }: Other, seed = 1) {
   const ring = newSoundRing();
   ring.counters[RATE] = rate;
+  if (still) ring.counters[STILL] = 1;
   const reader = new ClockBridge(ring, 48000);
   const random = createRandom(seed);
   const out = new Float32Array(Math.ceil(seconds * 48000));
@@ -118,6 +121,12 @@ describe('a bridge between two clocks', () => {
     const lag = placeOf(tail.subarray(0, 8), sent);
     expect(tail.every((x, i) => x === sent[lag + i])).toBe(true);
     expect((240 + 0.11 - lag / 48000 - 5) * 1000, 'delay, ms').toBeLessThan(130);
+  });
+
+  it('evens nothing out that came late while something is measured through it', () => {
+    const stalled = { stalls: [[12, 0.15]] as [number, number][], seconds: 20, signal: tone(1000) };
+    expect(bridge(stalled).facts[EVENED]).toBeGreaterThan(500);
+    expect(bridge({ ...stalled, still: true }).facts[EVENED]).toBe(0);
   });
 
   it('leaves out at once what piles up while a connection is made', () => {

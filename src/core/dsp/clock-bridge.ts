@@ -1,7 +1,7 @@
 import { ClockLead } from './clock-lead';
 import { ClockWay } from './clock-way';
 import { SINC_REACH, stereoInRing } from './sinc';
-import { DRIFT_PPM, EVENED, FLOWING, GLITCHES, LAST_WRITE_MS, LOST, OUT_FROM, OUT_TO, PEAK, RATE, READER_LATE_MS, RING_FRAMES, WAITING, WRITER_LATE_MS, WRITTEN, type SoundRing } from './sound-ring';
+import { DRIFT_PPM, EVENED, FLOWING, GLITCHES, LAST_WRITE_MS, LOST, OUT_FROM, OUT_TO, PEAK, RATE, READER_LATE_MS, RING_FRAMES, STILL, WAITING, WRITER_LATE_MS, WRITTEN, type SoundRing } from './sound-ring';
 
 /** What must be left in the ring in the worst moment, at first and at most, seconds. Every outage asks for more. */
 export const FIRST_MARGIN_SECONDS = 0.03;
@@ -230,7 +230,8 @@ export class ClockBridge {
     const begins = excess > OFF_CENTRE_SECONDS * perSecond || excess < -LOW_SECONDS * perSecond;
     const goesOn = this.#centring !== 0 && off > CENTRED_SECONDS && Math.sign(excess) === Math.sign(this.#centring);
     const ppm = Math.min(CENTRE_PPM.most, CENTRE_PPM.least + CENTRE_PPM.perSecond * off);
-    this.#centring = begins || goesOn ? Math.sign(excess) * ppm * 1e-6 : 0;
+    const still = Atomics.load(this.#ring.counters, STILL) === 1;
+    this.#centring = !still && (begins || goesOn) ? Math.sign(excess) * ppm * 1e-6 : 0;
   }
 
   /** After the reader stood still for long more waits than can be evened out: left out at once, and counted. */

@@ -17,6 +17,8 @@ export const RING_FRAMES = 65_536;
 export const WRITTEN = 0;
 /** Rate the writer says it has, Hz; 0 before it did. */
 export const RATE = 1;
+/** 1 while something is measured through the ring: too much or too little delay is left as it is. */
+export const STILL = 2;
 const COUNTERS = 8;
 
 /** Places in `facts`: by the writer, then by the reader. */

@@ -22,6 +22,7 @@ function found(change: Partial<LineCheck> = {}): LineCheck {
     seed: 1,
     at: AT,
     seconds: 6,
+    broke: [],
     planVersion: 3,
     passes: 1,
     names: {},

@@ -37,6 +37,12 @@ export type Ask = z.infer<typeof askSchema>;
 export const answerSchema = z.strictObject({ type: z.literal('answer'), number, about: z.enum(ASKED_ABOUT), yes: z.boolean() });
 export type Answer = z.infer<typeof answerSchema>;
 
+/** A guest who waits asks to hear their own voice over the whole line. */
+export const hearMyselfSchema = z.strictObject({ type: z.literal('hear-myself') });
+/** The desk begins with that, or cannot now. */
+export const testCallSchema = z.strictObject({ type: z.literal('test-call'), state: z.enum(['begun', 'not-now']) });
+export type TestCallSaid = z.infer<typeof testCallSchema>;
+
 const farEndSchema = z.strictObject({
   measuredDb: z.array(db).max(100),
   lineDb: db,

@@ -1,5 +1,5 @@
 import { z } from '../zod';
-import { answerSchema, checkReportSchema } from './check-messages';
+import { answerSchema, checkReportSchema, hearMyselfSchema } from './check-messages';
 import { directionReportSchema } from './line-report';
 
 /** The longest session description taken; real ones are below 6 kB. */
@@ -81,6 +81,7 @@ export const overLineFromGuestSchema = z.discriminatedUnion('type', [
   z.strictObject({ type: z.literal('talk'), to: z.array(z.string().max(40)).max(24) }),
   checkReportSchema,
   answerSchema,
+  hearMyselfSchema,
 ]);
 export type OverLineFromGuest = z.infer<typeof overLineFromGuestSchema>;
 

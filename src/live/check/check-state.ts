@@ -7,7 +7,17 @@ export interface CheckProgress {
   /** In `performance.now()` time. */
   beginsAt: number;
   endsAt: number;
-  phase: 'count-down' | StageName | 'judging' | 'one';
+  phase: 'count-down' | StageName | 'repeat' | 'judging' | 'one';
+}
+
+/** A test call that runs. */
+export interface TestCallProgress {
+  seat: string;
+  /** Who hears it: the host what a caller is sent, or a guest their own voice. */
+  whose: 'host' | 'guest';
+  intoTheCall: boolean;
+  /** In `performance.now()` time. */
+  beganAt: number;
 }
 
 /** One listener looked at alone, while the call went on: whether what they hear comes back. */

@@ -5,6 +5,8 @@ import {
   type ToMixWorklet,
 } from '../worklet/messages';
 import type { Probe } from '@/core/engine/probes';
+import type { HeardBy } from '@/core/session/play-back';
+import type { Tap } from '@/core/session/captures';
 import type { PortKind } from '../patch/port-table';
 import { keepRunning } from '../devices/keep-running';
 import { openContext } from '../devices/open-context';
@@ -31,6 +33,8 @@ export interface AudioDesk {
   tell(message: ToMixWorklet, transfer?: Transferable[]): void;
   /** Sends known sounds for so many samples, outside the plan; says at which sample of the session clock they begin. */
   probe(probes: Probe[], samples: number): Promise<number>;
+  /** Records what a tap brings and gives it to somebody afterwards; says when that began, by the session clock. */
+  playBack(tap: Tap, heardBy: HeardBy): Promise<number>;
   close(): Promise<void>;
 }
 
@@ -77,6 +81,11 @@ export async function openAudioDesk(options: AudioDeskOptions): Promise<AudioDes
       new Promise((begun) => {
         const number = probing.push(begun) - 1;
         node.port.postMessage({ type: 'probe', number, probes, samples } satisfies ToMixWorklet);
+      }),
+    playBack: (tap, heardBy) =>
+      new Promise((begun) => {
+        const number = probing.push(begun) - 1;
+        node.port.postMessage({ type: 'play-back', number, tap, heardBy } satisfies ToMixWorklet);
       }),
     async close() {
       stopKeeping();

@@ -15,6 +15,7 @@ import type { ForWatchers } from '@/core/lines/messages';
 import { getJson, sendJson } from '../api';
 import { AskGuests } from '../check/ask-guests';
 import { DeskLineCheck } from '../check/desk-line-check';
+import { TestCalls } from '../check/test-calls';
 import { VoiceWatch } from '../check/voice-watch';
 import { observeHeadphones } from '../check/observe-headphones';
 import { DeskLines } from '../lines/desk-lines';
@@ -77,6 +78,8 @@ export class DeskSession {
   readonly midi: DeskMidi;
   /** The line check: every crosspoint and every way back, measured. */
   readonly check: DeskLineCheck;
+  /** What somebody is sent, or says, played back to whoever wants to know. */
+  readonly testCalls: TestCalls;
   /** What everybody hears, in their own words. */
   readonly asking: AskGuests;
   /** How everybody sounds, while somebody looks. */
@@ -173,17 +176,16 @@ export class DeskSession {
       onMedia: (seat, flowing, agoMs) => this.recording.sourceMedia(voiceOf(seat), flowing, agoMs),
       onReport: (seat, report) => this.recording.lineReport(seat, report),
       onTalk: (seat, to) => this.hands.sideTalk(seat, to),
-      onChecked: (seat, what) => (what.type === 'answer' ? this.asking.answered(seat, what) : this.check.take(seat, what)),
+      onChecked: (seat, what) => {
+        if (what.type === 'answer') this.asking.answered(seat, what);
+        else if (what.type === 'check-report') this.check.take(seat, what);
+        else void this.testCalls.hearThemselves(seat);
+      },
     });
     this.asking = new AskGuests(this.store, this.#lines);
-    this.check = new DeskLineCheck({
-      episode: data.episode.id,
-      store: this.store,
-      audio: () => this.#audio,
-      lines: this.#lines,
-      plan: this.plan,
-      trouble,
-    });
+    const probing = { store: this.store, audio: () => this.#audio, lines: this.#lines, plan: this.plan, trouble };
+    this.testCalls = new TestCalls(probing);
+    this.check = new DeskLineCheck({ ...probing, devices: this.devices, episode: data.episode.id, onBegin: () => this.testCalls.stop() });
     this.voices = new VoiceWatch(this.store, this.plan, () => this.#audio);
     this.#resumeCall = data.callRunning;
     this.#place = new DeskPlace({
@@ -255,6 +257,7 @@ export class DeskSession {
 
   async #closeCall(): Promise<void> {
     this.check.stop();
+    this.testCalls.stop();
     await this.recording.stop();
     this.#lines.hangUp();
     this.share.stop();

@@ -1,7 +1,7 @@
 import { auditPlan, type Audit } from '@/core/hearing/audit/index';
 import { NOTHING_ON_AIR, type OnAir } from '@/core/hearing/on-air';
 import type { VoicesRead } from '../check/watch-messages';
-import type { CheckProgress, OneCheck, SeatAnswers } from '../check/check-state';
+import type { CheckProgress, OneCheck, SeatAnswers, TestCallProgress } from '../check/check-state';
 import type { LineCheck } from '@/core/linecheck/line-check';
 import { observationsOf, stillHolds } from '@/core/linecheck/observe-check';
 import type { Observation } from '@/core/hearing/observation';
@@ -124,6 +124,7 @@ export interface DeskState {
   answers: Record<string, SeatAnswers>;
   /** A line check that is on. */
   check: CheckProgress | null;
+  testCall: TestCallProgress | null;
   /** Listeners looked at alone since, by listener. */
   oneChecks: Record<string, OneCheck>;
   /** What the newest line check of the episode found. */
@@ -185,6 +186,7 @@ export function initialDeskState(data: DeskData): DeskState {
     voices: {},
     answers: {},
     check: null,
+    testCall: null,
     oneChecks: {},
     lastCheck: data.lastCheck,
     audit: auditPlan(data.plan),

@@ -8,6 +8,7 @@ import type { WiringChange } from '@/core/hearing/audit/finding';
 import type { GapCause } from '@/core/takes/gaps';
 import type { DeskState } from '../desk/desk-state';
 import type { Patchbay } from '../patch/patchbay';
+import { GLITCHES, STILL, type SoundRing } from '@/core/dsp/sound-ring';
 import { CLOCK, type StatusBoard } from '../worklet/status-board';
 import { DeviceInput } from './device-input';
 import { DeviceOwner } from './device-owner';
@@ -149,6 +150,22 @@ export class DeskDevices {
   setFarEnd(change: Partial<FarEndManner>): void {
     this.rack.setManner(change);
     this.#publish();
+  }
+
+  /** While something is measured through devices nobody evens out what came late there. */
+  holdStill(still: boolean): void {
+    for (const { counters } of this.#rings().values()) Atomics.store(counters, STILL, still ? 1 : 0);
+  }
+
+  /** How often each has broken off: sources by their input, listeners by what carries them. */
+  breaks(): Map<SourceId | ListenerId, number> {
+    return new Map([...this.#rings()].map(([place, { facts }]) => [place, facts[GLITCHES]]));
+  }
+
+  #rings(): Map<SourceId | ListenerId, SoundRing> {
+    const ends = [...this.#inputs].map(([source, { ring }]): [SourceId | ListenerId, SoundRing | null] => [source, ring]);
+    for (const { choice, ring } of this.#outlets.values()) ends.push([choice.listener, ring]);
+    return new Map(ends.flatMap(([place, ring]) => (ring ? [[place, ring] as const] : [])));
   }
 
   /** Peak of an input since the last look, linear. */

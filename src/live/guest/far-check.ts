@@ -1,5 +1,5 @@
 import type { StoreApi } from 'zustand/vanilla';
-import { askSchema, checkForGuestSchema, type CheckAhead } from '@/core/lines/check-messages';
+import { askSchema, checkForGuestSchema, testCallSchema, type CheckAhead } from '@/core/lines/check-messages';
 import { STAGES } from '@/core/linecheck/schedule';
 import type { FarEndJudged, JudgeFarEnd } from './far-check-messages';
 import type { GuestState } from './guest-state';
@@ -7,7 +7,7 @@ import { joined, type Packet } from './packets';
 
 const RATE = 48_000;
 /** A page that hears nothing of the end of a check gives it up. */
-const PATIENCE_MS = 6000;
+const PATIENCE_MS = 20_000;
 
 export interface FarCheckOptions {
   store: StoreApi<GuestState>;
@@ -40,6 +40,8 @@ export class FarCheck {
   hear(said: unknown): void {
     const ask = askSchema.safeParse(said);
     if (ask.success) return this.#options.store.setState({ ask: ask.data });
+    const testCall = testCallSchema.safeParse(said);
+    if (testCall.success) return this.#options.store.setState({ wholeLine: testCall.data.state === 'begun' ? { beganAt: performance.now() } : 'not-now' });
     const message = checkForGuestSchema.safeParse(said);
     if (!message.success) return;
     const { data } = message;

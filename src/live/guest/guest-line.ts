@@ -96,7 +96,7 @@ export class GuestLine {
     this.#player.srcObject = null;
     this.#options.onUplink(null);
     this.#check.end();
-    this.#options.store.setState({ line: 'none', scene: null, report: null });
+    this.#options.store.setState({ line: 'none', scene: null, report: null, wholeLine: null });
   }
 
   close(): void {

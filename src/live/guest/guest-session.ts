@@ -206,6 +206,12 @@ export class GuestSession {
     this.#line.say(answer);
   }
 
+  /** Their own voice over the whole line, there and back: the desk does it while they wait. */
+  hearMyself(): void {
+    this.store.setState({ wholeLine: 'asked' });
+    this.#line.say({ type: 'hear-myself' });
+  }
+
   closeAsk(): void {
     this.store.setState({ ask: null });
   }

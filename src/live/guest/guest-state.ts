@@ -25,6 +25,8 @@ export interface GuestState {
   headphones: { state: 'untested' | 'testing' | 'failed' } | { state: 'tested'; heard: SweepHeard };
   echoCancellation: boolean;
   testCall: 'idle' | 'recording' | 'playing' | 'done' | 'failed';
+  /** The guest's own voice over the whole line: asked for, running since (`performance.now()` time), or not possible now. */
+  wholeLine: 'asked' | 'not-now' | { beganAt: number } | null;
   muted: boolean;
   /** How loud the call is played here, 0 to 1. */
   volume: number;
@@ -57,6 +59,7 @@ export const initialGuestState = (name: string): GuestState => ({
   headphones: { state: 'untested' },
   echoCancellation: false,
   testCall: 'idle',
+  wholeLine: null,
   muted: false,
   volume: 1,
   blocked: false,

@@ -3,7 +3,7 @@ import { directionReport, inboundCounters, roundTripMs, type DirectionReport, ty
 import type { LineSettings } from '@/core/lines/line-settings';
 import { lineAfter, newLine, type Line, type LineEvent } from '@/core/lines/line-state';
 import { overLineFromGuestSchema, type FromGuest, type GuestScene, type GuestStatus } from '@/core/lines/messages';
-import type { Answer, Ask, CheckForGuest, CheckReport } from '@/core/lines/check-messages';
+import type { Answer, Ask, CheckForGuest, CheckReport, TestCallSaid } from '@/core/lines/check-messages';
 import type { LineAudio } from './line-audio';
 import { PeerLine, type SetUp } from './peer-line';
 
@@ -23,8 +23,8 @@ export interface DeskLineOptions {
   onMedia(flowing: boolean, agoMs: number): void;
   /** A producer wishes to talk privately to these seats. */
   onTalk(to: string[]): void;
-  /** What the guest's page measured of a line check, or the guest says of what they hear. */
-  onChecked(what: CheckReport | Answer): void;
+  /** What the guest's page measured of a line check, or the guest says of what they hear, or wishes to hear themselves. */
+  onChecked(what: CheckReport | Answer | { type: 'hear-myself' }): void;
 }
 
 const SECOND_MS = 1000;
@@ -142,7 +142,7 @@ export class DeskLine {
   }
 
   /** Something of a check. False where nobody hears it. */
-  check(what: CheckForGuest | Ask): boolean {
+  check(what: CheckForGuest | Ask | TestCallSaid): boolean {
     // Whether their sound has come already is another matter: what they hear is asked.
     return this.#peer?.say(what) ?? false;
   }
@@ -222,7 +222,7 @@ export class DeskLine {
     const said = overLineFromGuestSchema.safeParse(parsed(text));
     if (!said.success) return;
     if (said.data.type === 'talk') return this.#options.onTalk(said.data.to);
-    if (said.data.type === 'check-report' || said.data.type === 'answer') return this.#options.onChecked(said.data);
+    if (said.data.type !== 'report') return this.#options.onChecked(said.data);
     this.#toGuest = said.data.report;
     this.muted = said.data.muted;
   }

@@ -2,6 +2,7 @@ import type { SoundClip, UnderTalk } from '@/core/engine/sound-player';
 import type { InputChannels } from '@/core/devices/device';
 import type { Probe } from '@/core/engine/probes';
 import type { Tap } from '@/core/session/captures';
+import type { HeardBy } from '@/core/session/play-back';
 import type { SoundStart } from '@/core/session/mix-session';
 import type { CompiledPlan } from '@/core/hearing/compile';
 import type { PracticeCallOptions } from '@/core/practice/practice-call';
@@ -25,6 +26,8 @@ export type ToMixWorklet =
   /** Known sounds for so many samples; it is answered with when they began. */
   | { type: 'probe'; number: number; probes: Probe[]; samples: number }
   | { type: 'stop-probes' }
+  /** A test call: what one tap brings is recorded, and then heard by somebody; answered as probes are. */
+  | { type: 'play-back'; number: number; tap: Tap; heardBy: HeardBy }
   | { type: 'sound-gain'; id: string; gain: number }
   /** Whose microphone goes to its talkback; null for nobody's. */
   | { type: 'talk'; seat: string | null }

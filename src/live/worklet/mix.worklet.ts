@@ -1,6 +1,7 @@
 /// <reference types="audioworklet" />
 import { createMixSession } from '@/core/session/mix-session';
 import { RING_BLOCK, ringWriter } from '../recorder/ring';
+import { createPlayBack, TEST_CALL_CAPTURE, type HeardBy } from '@/core/session/play-back';
 import { Captures, channelsOf, type Tap } from '@/core/session/captures';
 import { MIX_PROCESSOR, type MixWorkletOptions, type ToMixWorklet } from './messages';
 import {
@@ -91,6 +92,8 @@ class MixProcessor extends AudioWorkletProcessor {
         return this.port.postMessage({ type: 'probing', number: message.number, at: session.engine.clock() });
       case 'stop-probes':
         return session.engine.stopProbes();
+      case 'play-back':
+        return this.#playBack(message.number, message.tap, message.heardBy);
       case 'sound-gain':
         return session.setSoundGain(message.id, message.gain);
       case 'talk':
@@ -121,6 +124,14 @@ class MixProcessor extends AudioWorkletProcessor {
         this.#capture = null;
         return;
     }
+  }
+
+  #playBack(number: number, tap: Tap, heardBy: HeardBy): void {
+    const { engine } = this.#session;
+    const { probe, samples, sink } = createPlayBack(heardBy, engine.clock(), RING_BLOCK, DESK_RATE);
+    this.#captures.start(TEST_CALL_CAPTURE, [tap], sink);
+    engine.probe([probe], samples);
+    this.port.postMessage({ type: 'probing', number, at: engine.clock() });
   }
 
   process(inputs: Float32Array[][], outputs: Float32Array[][]): boolean {

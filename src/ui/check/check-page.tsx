@@ -7,6 +7,7 @@ import { KeptPanel } from './kept-panel';
 import { LineCheckPanel } from './line-check-panel';
 import { MyMicrophonePanel } from './my-microphone-panel';
 import { PeopleSound } from './people-sound';
+import { TestCallPanel } from './test-call-panel';
 
 /** How everybody sounds, and where every sound arrives: measured, before it counts. */
 export function CheckPage() {
@@ -20,6 +21,7 @@ export function CheckPage() {
         <LineCheckPanel />
         <FoundPanel />
         <MyMicrophonePanel />
+        <TestCallPanel />
         <KeptPanel />
       </Flex>
     </Grid>

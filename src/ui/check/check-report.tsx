@@ -104,7 +104,7 @@ function Found({ check, zone }: { check: LineCheck; zone: string | null }) {
             {check.inputs.map(({ source, floorDb, digitalSilence }) => (
               <tr key={source}>
                 <td>{name(source)}</td>
-                <td>{digitalSilence ? 'digitally silent' : `ways back above ${db(floorDb)} dB would have been found`}</td>
+                <td>{digitalSilence ? 'digitally silent' : `ways back above ${db(floorDb)} dB would have been found`}{check.broke.includes(source) ? '; broke off meanwhile' : ''}</td>
               </tr>
             ))}
             {check.farEnds.map(({ listener, answered, lineDb, leak }) => (

@@ -3,6 +3,7 @@
 import { Text } from '@chakra-ui/react';
 import { dbInWords, listInWords } from '@/core/hearing/names';
 import { checkInWords } from '@/core/linecheck/observe-check';
+import { UNSURE_DB } from '@/core/linecheck/repeat';
 import { FindingEntry } from '../hearing/audit-panel';
 import { useDeskState } from '../shell/desk-context';
 import { Panel } from '../shell/panel';
@@ -36,6 +37,11 @@ export function FoundPanel() {
           It was too loud at {listInWords(deaf.map(({ source }) => check.names[source]))} to hear anything weaker than {dbInWords(Math.max(...deaf.map(({ floorDb }) => floorDb!)))} come back. Measure again while nobody speaks.
         </Text>
       )}
+      {check && check.broke.length > 0 && (
+        <Text fontSize="13.5px" color="soft" mt="10px">
+          What {listInWords(check.broke.map((place) => check.names[place] ?? place))} came or left by broke off meanwhile, twice: ways back there may be weaker than they read, or missed. Measure again when the machine has less to do.
+        </Text>
+      )}
       {check && silentPages.length > 0 && (
         <Text fontSize="13.5px" color="soft" mt="10px">
           No answer from the page of {listInWords(silentPages.map(({ listener }) => check.names[listener]))}: what arrives there is not known.
@@ -44,6 +50,3 @@ export function FoundPanel() {
     </Panel>
   );
 }
-
-/** Weaker ways back than this are found in a quiet room; where they are not, it is said, dB. */
-const UNSURE_DB = -40;

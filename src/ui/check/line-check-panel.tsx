@@ -12,6 +12,7 @@ const WORDS: Record<CheckProgress['phase'], string> = {
   'count-down': 'Everybody is asked to be quiet',
   sources: 'Every source, into every mix',
   listeners: 'Every mix, back through every microphone',
+  repeat: 'Once more: somebody spoke, or a device stood still',
   again: 'Once more, behind what was loudest',
   judging: 'What the guests’ pages say',
   one: 'One person alone, while the call goes on',

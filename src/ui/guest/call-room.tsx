@@ -12,6 +12,7 @@ import { LevelSlider } from '../shell/level-slider';
 import { AskCard } from './ask-card';
 import { CheckNote } from './check-note';
 import { Check, MicrophoneCheck, TestCall } from './checks-step';
+import { WholeLineTest } from './whole-line-test';
 import { useGuest, useGuestState } from './guest-context';
 import { GuestMeter } from './guest-meter';
 import { SoundStopped } from './sound-stopped';
@@ -54,7 +55,7 @@ export function CallRoom() {
       </Box>
       {!onAir && line !== 'lost' && (
         <Check icon={<Mic size={20} />} title="While you wait">
-          <TestCall />
+          {line === 'connected' && scene ? <WholeLineTest /> : <TestCall />}
         </Check>
       )}
       <ConnectionWords />
