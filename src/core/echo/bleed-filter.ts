@@ -4,13 +4,22 @@ import { createFft } from '../dsp/fft';
 export const FILTER_BLOCK = 512;
 const SIZE = 2 * FILTER_BLOCK;
 const BINS = FILTER_BLOCK + 1;
-/** Length of the modelled path: 171 ms. */
-const PARTITIONS = 16;
-/** How much of the path is still the same a block later; the rest is allowed to have changed. */
-const TRANSITION = 0.9998;
-/** Uncertainty of every partition at the beginning; rooms fade, so later ones are surer to be small. */
-const FIRST_UNCERTAINTY = 1e-2;
-const FADE_PER_PARTITION = 0.7;
+export interface BleedFilterOptions {
+  /** Length of the modelled path in blocks. */
+  partitions: number;
+  /** How much of the path is still the same a block later; the rest is allowed to have changed. */
+  transition: number;
+  /** What may have changed at any time, however small the path seems: about the squared gain of a path that jumps. */
+  change: number;
+  /** Uncertainty of the first partition at the beginning; rooms fade, so each later one is surer to be small. */
+  firstUncertainty: number;
+  fadePerPartition: number;
+  /** Partitions that are constrained at each block. */
+  constrained: number;
+}
+
+/** For a take that lies there: a path of 171 ms that stays. */
+const OF_A_TAKE: BleedFilterOptions = { partitions: 16, transition: 0.9998, change: 0, firstUncertainty: 1e-2, fadePerPartition: 0.7, constrained: 2 };
 /** Memory of what is in the track besides the references. */
 const NEAR_MEMORY = 0.8;
 const LEAST_POWER = 1e-9;
@@ -23,6 +32,8 @@ const LEAST_POWER = 1e-9;
 export interface BleedFilter {
   /** All {@link FILTER_BLOCK} samples long; `out` may be `track`. */
   process(track: Float32Array, references: readonly Float32Array[], out: Float32Array): void;
+  /** The references of the last blocks were others, oldest first: as many as there are partitions. What was learned stays. */
+  recall(block: readonly Float32Array[]): void;
 }
 
 interface Reference {
@@ -35,16 +46,16 @@ interface Reference {
   uncertainty: Float64Array[];
 }
 
-export function createBleedFilter(count: number): BleedFilter {
+export function createBleedFilter(count: number, { partitions, transition, change, firstUncertainty, fadePerPartition, constrained: atOnce }: BleedFilterOptions = OF_A_TAKE): BleedFilter {
   const fft = createFft(SIZE);
-  const spectra = () => Array.from({ length: PARTITIONS }, () => new Float64Array(BINS));
+  const spectra = () => Array.from({ length: partitions }, () => new Float64Array(BINS));
   const references = Array.from({ length: count }, (): Reference => ({
     re: spectra(),
     im: spectra(),
     last: new Float64Array(FILTER_BLOCK),
     weightsRe: spectra(),
     weightsIm: spectra(),
-    uncertainty: Array.from({ length: PARTITIONS }, (_, p) => new Float64Array(BINS).fill(FIRST_UNCERTAINTY * FADE_PER_PARTITION ** p)),
+    uncertainty: Array.from({ length: partitions }, (_, p) => new Float64Array(BINS).fill(firstUncertainty * fadePerPartition ** p)),
   }));
   const re = new Float64Array(SIZE);
   const im = new Float64Array(SIZE);
@@ -53,6 +64,8 @@ export function createBleedFilter(count: number): BleedFilter {
   const near = new Float64Array(BINS);
   const gain = new Float64Array(BINS);
   const error = new Float64Array(FILTER_BLOCK);
+  /** Later parts of a path change by less. */
+  const changes = Float64Array.from({ length: partitions }, (_, p) => change * fadePerPartition ** p);
   let newest = 0;
   let constrained = 0;
   let blocks = 0;
@@ -72,8 +85,8 @@ export function createBleedFilter(count: number): BleedFilter {
     re.fill(0);
     im.fill(0);
     for (const reference of references) {
-      for (let p = 0; p < PARTITIONS; p++) {
-        const place = (newest - p + PARTITIONS) % PARTITIONS;
+      for (let p = 0; p < partitions; p++) {
+        const place = (newest - p + partitions) % partitions;
         const [xRe, xIm, wRe, wIm] = [reference.re[place], reference.im[place], reference.weightsRe[p], reference.weightsIm[p]];
         for (let k = 0; k < BINS; k++) {
           re[k] += wRe[k] * xRe[k] - wIm[k] * xIm[k];
@@ -98,28 +111,27 @@ export function createBleedFilter(count: number): BleedFilter {
       gain[k] = 2 * near[k] + LEAST_POWER;
     }
     for (const reference of references) {
-      for (let p = 0; p < PARTITIONS; p++) {
-        const place = (newest - p + PARTITIONS) % PARTITIONS;
+      for (let p = 0; p < partitions; p++) {
+        const place = (newest - p + partitions) % partitions;
         const [xRe, xIm, uncertainty] = [reference.re[place], reference.im[place], reference.uncertainty[p]];
         for (let k = 0; k < BINS; k++) gain[k] += uncertainty[k] * (xRe[k] ** 2 + xIm[k] ** 2);
       }
     }
-    const kept = TRANSITION * TRANSITION;
+    const kept = transition * transition;
     for (const reference of references) {
-      for (let p = 0; p < PARTITIONS; p++) {
-        const place = (newest - p + PARTITIONS) % PARTITIONS;
+      for (let p = 0; p < partitions; p++) {
+        const place = (newest - p + partitions) % partitions;
         const [xRe, xIm, wRe, wIm, uncertainty] = [reference.re[place], reference.im[place], reference.weightsRe[p], reference.weightsIm[p], reference.uncertainty[p]];
         for (let k = 0; k < BINS; k++) {
           const step = uncertainty[k] / gain[k];
-          wRe[k] = TRANSITION * (wRe[k] + step * (xRe[k] * errorRe[k] + xIm[k] * errorIm[k]));
-          wIm[k] = TRANSITION * (wIm[k] + step * (xRe[k] * errorIm[k] - xIm[k] * errorRe[k]));
-          uncertainty[k] = kept * (1 - 0.5 * step * (xRe[k] ** 2 + xIm[k] ** 2)) * uncertainty[k] + (1 - kept) * (wRe[k] ** 2 + wIm[k] ** 2);
+          wRe[k] = transition * (wRe[k] + step * (xRe[k] * errorRe[k] + xIm[k] * errorIm[k]));
+          wIm[k] = transition * (wIm[k] + step * (xRe[k] * errorIm[k] - xIm[k] * errorRe[k]));
+          uncertainty[k] = kept * (1 - 0.5 * step * (xRe[k] ** 2 + xIm[k] ** 2)) * uncertainty[k] + (1 - kept) * (wRe[k] ** 2 + wIm[k] ** 2 + changes[p]);
         }
       }
-      constrain(reference, constrained);
-      constrain(reference, (constrained + PARTITIONS / 2) % PARTITIONS);
+      for (let n = 0; n < atOnce; n++) constrain(reference, (constrained + Math.floor((n * partitions) / atOnce)) % partitions);
     }
-    constrained = (constrained + 1) % PARTITIONS;
+    constrained = (constrained + 1) % partitions;
     blocks++;
   };
 
@@ -136,10 +148,15 @@ export function createBleedFilter(count: number): BleedFilter {
     weightsIm[p].set(im.subarray(0, BINS));
   };
 
+  const next = (samples: readonly Float32Array[]): void => {
+    newest = (newest + 1) % partitions;
+    for (let k = 0; k < references.length; k++) takeIn(references[k], samples[k]);
+  };
+
   return {
+    recall: next,
     process(track, samples, out) {
-      newest = (newest + 1) % PARTITIONS;
-      references.forEach((reference, k) => takeIn(reference, samples[k]));
+      next(samples);
       estimate();
       for (let i = 0; i < FILTER_BLOCK; i++) error[i] = track[i] - re[FILTER_BLOCK + i];
       out.set(error);

@@ -1,0 +1,103 @@
+import { describe, expect, it } from 'vitest';
+import { CANCELLER_DELAY, EchoCanceller } from '../src/core/echo/canceller';
+import { codingLossDb } from '../src/core/echo/echo-level';
+import { EchoWatch, WATCH_RATE, WATCH_STEP, type EchoFound } from '../src/core/echo/echo-watch';
+import { atWatchRate, echoCall, type EchoCallOptions } from './echo-call';
+import { logSpectralDistance } from './log-spectral-distance';
+
+const RATE = 48_000;
+const QUIET: Omit<EchoCallOptions, 'seed'> = { seconds: 40, voices: 'recorded', line: { kbps: 64, loss: 0.02, jumpsPerSecond: 0.1 }, echoDb: null, reverberationMs: 250, bothSpeak: 0.2, roomDb: -70, sameRoomDb: null };
+
+/** Watches a call: what was found, and after how many seconds in which something was sent. */
+function watched(options: EchoCallOptions) {
+  const call = echoCall(options);
+  const { sent, microphone } = atWatchRate(call);
+  const watch = new EchoWatch();
+  const found: EchoFound[] = [];
+  let [spoken, foundAfter] = [0, Infinity];
+  for (let at = 0; at + WATCH_STEP <= sent.length; at += WATCH_STEP) {
+    const part = sent.subarray(at, at + WATCH_STEP);
+    for (let i = 0; i < WATCH_STEP; i += 256) if (power(part, i, 256) > 1e-5) spoken += 256 / WATCH_RATE;
+    const { echo } = watch.step(microphone.subarray(at, at + WATCH_STEP), part, 0.7 * Math.min(...call.delaysMs));
+    if (!echo) continue;
+    found.push(echo);
+    foundAfter = Math.min(foundAfter, spoken);
+  }
+  return { call, found, foundAfter };
+}
+
+const power = (samples: Float32Array, from: number, length: number): number => {
+  let sum = 0;
+  for (let i = from; i < from + length; i++) sum += samples[i] ** 2;
+  return sum / length;
+};
+
+/** Cancels a call from its beginning, told the delay and level a watch would tell. */
+function cancelled(options: EchoCallOptions, change: (microphone: Float32Array<ArrayBuffer>) => Float32Array<ArrayBuffer> = (same) => same) {
+  const call = echoCall(options);
+  const microphone = change(call.microphone);
+  const canceller = new EchoCanceller(RATE);
+  canceller.begin({ delayMs: call.delaysMs[0], gainDb: call.trueDb ?? -30 });
+  const out = new Float32Array(microphone.length);
+  // Blocks of no power of two: what comes out must not depend on them.
+  for (let at = 0; at < out.length; at += 300) canceller.process(microphone.subarray(at, at + 300), call.sent.subarray(at, at + 300), out.subarray(at, at + 300), Math.min(300, out.length - at));
+  // As late as what came in.
+  return { call, microphone, out: Float32Array.from(out, (_, i) => out[i + CANCELLER_DELAY] ?? 0) };
+}
+
+/** How much less comes through while the others speak and nobody here does, dB. */
+function takenAwayDb({ call, microphone, out }: ReturnType<typeof cancelled>, from: number, to = Infinity): number {
+  let [came, left] = [0, 0];
+  for (let i = Math.round(from * RATE); i < Math.min(out.length, to * RATE); i++) {
+    // A voice here is still on its way for a while.
+    if ([-2400, 0, 4800, 12_000].some((ago) => call.nearSpeaks(i - ago))) continue;
+    came += microphone[i] ** 2;
+    left += out[i] ** 2;
+  }
+  return 10 * Math.log10(came / left);
+}
+
+describe('the echo watch on recorded voices, through the coder with lost packets and jumps', () => {
+  it.each([1, 2, 5])('finds a −30 dB echo within three seconds of the others’ speech, with its delay and level (%i)', (seed) => {
+    const { call, found, foundAfter } = watched({ ...QUIET, seed, echoDb: -30 });
+    expect(foundAfter).toBeLessThan(3);
+    const off = found.map(({ delayMs }) => Math.min(...call.delaysMs.map((one) => Math.abs(one - delayMs)))).sort((a, b) => a - b);
+    expect(off[Math.floor(0.9 * off.length)], 'delay, ms').toBeLessThan(2);
+    expect(Math.abs(found.at(-1)!.levelDb! + codingLossDb(64) - call.trueDb!), 'level, dB').toBeLessThan(2);
+  });
+
+  it('finds a −40 dB echo within ten seconds', () => {
+    for (const seed of [3, 4]) expect(watched({ ...QUIET, seed, echoDb: -40 }).foundAfter, `seed ${seed}`).toBeLessThan(10);
+  });
+
+  it('says nothing of headphones, and nothing of somebody in the same room', () => {
+    for (const seed of [6, 7]) expect(watched({ ...QUIET, seed }).found, `seed ${seed}`).toEqual([]);
+    expect(watched({ ...QUIET, seed: 8, line: null, sameRoomDb: -12 }).found, 'same room').toEqual([]);
+  });
+});
+
+describe('the canceller on recorded voices', () => {
+  const uncoded = { ...QUIET, seconds: 30, line: null, echoDb: -20, roomDb: -75 };
+
+  it('takes 25 dB of an echo away, without coding and through it', () => {
+    expect(takenAwayDb(cancelled({ ...uncoded, seed: 1 }), 8)).toBeGreaterThan(25);
+    expect(takenAwayDb(cancelled({ ...uncoded, seed: 4, line: { kbps: 64, loss: 0, jumpsPerSecond: 0 } }), 8), 'Opus').toBeGreaterThan(25);
+    expect(takenAwayDb(cancelled({ ...uncoded, seed: 4, line: { kbps: 64, loss: 0.02, jumpsPerSecond: 0.1 } }), 8), 'Opus with loss, and a jump every five seconds').toBeGreaterThan(15);
+  });
+
+  it('leaves a voice nearer to itself than the echo would while both speak, and untouched while nobody else does', () => {
+    const { call, out } = cancelled({ ...uncoded, seed: 3, bothSpeak: 0.45 });
+    const speaks = (i: number): boolean => i > 8 * RATE && i + 4096 < out.length && call.nearSpeaks(i - 2880) && power(call.near, i, 1024) > 3e-5;
+    const sends = (i: number): boolean => power(call.sent, i - 6000, 2400) > 1e-5;
+    const both = (i: number): boolean => speaks(i) && sends(i);
+    expect(logSpectralDistance(call.near, out, both)).toBeLessThan(logSpectralDistance(call.near, call.microphone, both));
+    expect(logSpectralDistance(call.near, out, (i) => speaks(i) && !sends(i))).toBeLessThan(0.2);
+  });
+
+  it('is back within half a second of the others’ speech after a jump', () => {
+    const jumps = (same: Float32Array<ArrayBuffer>) => same.map((x, i) => (i < 20 * RATE ? x : same[i - 0.018 * RATE]));
+    const result = cancelled({ ...uncoded, seed: 1, bothSpeak: 0, seconds: 30 }, jumps);
+    expect(takenAwayDb(result, 10, 20)).toBeGreaterThan(25);
+    expect(takenAwayDb(result, 20.5, 30)).toBeGreaterThan(20);
+  });
+});

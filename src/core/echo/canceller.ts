@@ -1,0 +1,137 @@
+import { createBleedFilter, FILTER_BLOCK, type BleedFilter } from './bleed-filter';
+import { JumpFinder } from './jump-finder';
+import { ResidualSuppressor } from './residual-suppressor';
+
+/** Samples that a cancelled voice is late: a block is waited for, and a frame overlaps. */
+export const CANCELLER_DELAY = 2 * FILTER_BLOCK;
+const PARTITIONS = 12;
+/** The filter begins so long before the delay that was measured: buffers move, s. */
+const BEFORE_SECONDS = 0.03;
+/** What the suppressor reckons with begins a little before, too. */
+const SUPPRESS_BEFORE_SECONDS = 0.012;
+/** At the far end of the filter a room is so much surer to be quiet. */
+const FADE = Math.exp(-4.6 / PARTITIONS);
+/** What a canceller leaves at first of an echo, as a share of its power. */
+const LEFT_AT_FIRST = 0.6;
+/** Of what comes in so much is left: little was taken away. */
+const LITTLE = 0.25;
+const MOMENT = 0.15;
+const LOOK_EVERY_BLOCKS = 8;
+/** Further than this the filter does not reach by itself, ms. */
+const LOST_MS = 25;
+/** Longest delay it can follow, s. */
+const LONGEST_SECONDS = 1.2;
+
+export interface EchoPath {
+  delayMs: number;
+  /** How loud it comes back, dB. */
+  gainDb: number;
+}
+
+/**
+ * Takes the echo of what was sent to somebody out of what comes from them: a partitioned-block Kalman filter that keeps still
+ * while they speak, and a suppressor for what no linear filter can know. Nothing comes back sooner than {@link CANCELLER_DELAY}
+ * samples later. Allocates nothing while it runs.
+ */
+export class EchoCanceller {
+  readonly #rate: number;
+  readonly #sent: Float32Array;
+  readonly #suppressor = new ResidualSuppressor();
+  readonly #microphone = new Float32Array(FILTER_BLOCK);
+  readonly #reference = new Float32Array(FILTER_BLOCK);
+  readonly #aligned = new Float32Array(FILTER_BLOCK);
+  readonly #left = new Float32Array(FILTER_BLOCK);
+  readonly #ready = new Float32Array(FILTER_BLOCK);
+  readonly #references: Float32Array[] = [this.#reference];
+  readonly #jumps: JumpFinder;
+  #filter: BleedFilter | null = null;
+  #blocks = 0;
+  /** Power of what came in and of what was left, a moment long. */
+  #came = 0;
+  #kept = 0;
+  #at = 0;
+  #clock = 0;
+  #delay = 0;
+
+  constructor(sampleRate = 48_000) {
+    this.#rate = sampleRate;
+    this.#jumps = new JumpFinder(sampleRate);
+    this.#sent = new Float32Array(2 ** Math.ceil(Math.log2(LONGEST_SECONDS * sampleRate + 2 * FILTER_BLOCK)));
+  }
+
+  /** Begins anew with an echo as it was measured. Not for the audio block: it makes a filter. */
+  begin({ delayMs, gainDb }: EchoPath): void {
+    const power = 10 ** (gainDb / 10);
+    this.#filter = createBleedFilter(1, { partitions: PARTITIONS, transition: 0.9995, change: power, firstUncertainty: power, fadePerPartition: FADE, constrained: 3 });
+    this.#suppressor.begin(power, LEFT_AT_FIRST * power);
+    this.#jumps.clear();
+    this.#came = this.#kept = 0;
+    this.#move(Math.round((delayMs / 1000) * this.#rate));
+  }
+
+  /** What it reckons with now, ms: it follows jumps by itself. */
+  delayMs(): number {
+    return (1000 * this.#delay) / this.#rate;
+  }
+
+  /** The echo was found elsewhere than where this follows it. */
+  follow(delayMs: number): void {
+    if (Math.abs(delayMs - this.delayMs()) > LOST_MS) this.#move(Math.round((delayMs / 1000) * this.#rate));
+  }
+
+  /** Everything is as it was, and so many samples later or sooner: what was sent is looked at anew. */
+  #move(delay: number): void {
+    this.#delay = Math.max(0, Math.min(LONGEST_SECONDS * this.#rate, delay));
+    for (let ago = PARTITIONS - 1; ago >= 0; ago--) {
+      this.#take(this.#reference, this.#delay - BEFORE_SECONDS * this.#rate, ago);
+      this.#filter?.recall(this.#references);
+    }
+    this.#jumps.clear();
+  }
+
+  /**
+   * @param microphone what came in, mono
+   * @param sent what was sent in the same time
+   */
+  process(microphone: Float32Array, sent: Float32Array, out: Float32Array, length: number): void {
+    const mask = this.#sent.length - 1;
+    for (let i = 0; i < length; i++) {
+      this.#sent[this.#clock++ & mask] = sent[i];
+      this.#microphone[this.#at] = microphone[i];
+      out[i] = this.#ready[this.#at];
+      if (++this.#at === FILTER_BLOCK) this.#block();
+    }
+  }
+
+  #block(): void {
+    this.#at = 0;
+    if (!this.#filter) return void this.#ready.fill(0);
+    this.#take(this.#reference, this.#delay - BEFORE_SECONDS * this.#rate);
+    this.#take(this.#aligned, this.#delay - SUPPRESS_BEFORE_SECONDS * this.#rate);
+    this.#filter.process(this.#microphone, this.#references, this.#left);
+    this.#followJumps();
+    this.#suppressor.process(this.#left, this.#microphone, this.#aligned, this.#ready);
+  }
+
+  /** Where little is taken away what was expected may be elsewhere: looked at now and then, for it costs. */
+  #followJumps(): void {
+    this.#jumps.push(this.#microphone, this.#left);
+    let [came, kept] = [0, 0];
+    for (let i = 0; i < FILTER_BLOCK; i++) {
+      came += this.#microphone[i] * this.#microphone[i];
+      kept += this.#left[i] * this.#left[i];
+    }
+    this.#came += MOMENT * (came - this.#came);
+    this.#kept += MOMENT * (kept - this.#kept);
+    if (++this.#blocks % LOOK_EVERY_BLOCKS !== 0 || this.#kept < LITTLE * this.#came) return;
+    const jump = this.#jumps.find();
+    if (jump !== 0) this.#move(this.#delay + jump);
+  }
+
+  /** @param ago blocks before the newest */
+  #take(into: Float32Array, delay: number, ago = 0): void {
+    const mask = this.#sent.length - 1;
+    const from = this.#clock - this.#at - (1 + ago) * FILTER_BLOCK - Math.max(0, Math.round(delay));
+    for (let i = 0; i < FILTER_BLOCK; i++) into[i] = from + i < 0 ? 0 : this.#sent[(from + i) & mask];
+  }
+}

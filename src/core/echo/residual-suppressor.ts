@@ -1,0 +1,142 @@
+import { createFft } from '../dsp/fft';
+import { FILTER_BLOCK } from './bleed-filter';
+
+const FRAME = 2 * FILTER_BLOCK;
+const BINS = FILTER_BLOCK + 1;
+/** Bands in which what is left is learned, some 190 Hz wide. */
+const BAND_BINS = 4;
+const BANDS = Math.ceil(BINS / BAND_BINS);
+/** How the share follows what is seen: it settles where 63 % of what is seen lies above it. */
+const [DOWN, UP] = [0.99, 1.006];
+/** So many times the share that is expected is taken away: what is left of an echo is not even. */
+const OVER = 4;
+const LEAST_GAIN = 0.03;
+/** While what comes in is about as loud as the echo alone would be nobody speaks there: so much is taken down besides. Fully up to the first of these ratios, not from the second on. */
+const NOBODY_SPEAKS = 0.08;
+const [ALONE, NOT_ALONE] = [3, 7];
+/** How fast it is believed that nobody speaks, a block; that somebody does is believed at once. */
+const BELIEVE = 0.2;
+const UP_BESIDE = 1.0003;
+/** How the way's own gain is learned: it settles in the middle of what is seen. */
+const [WAY_DOWN, WAY_UP] = [0.985, 1.015];
+/** What a room still returns of a block one block later. */
+const TAIL = 0.7;
+const MEMORY = 0.7;
+/** Below this nothing was sent that could be left: −70 dBFS in a band. */
+const SENT_LEAST = 1e-7 * FRAME;
+
+/**
+ * Takes down what a canceller leaves of an echo, band by band, where what was sent says that there must be some: coders, lost
+ * packets and loudspeakers return more than a linear filter can know. It is one block later than what comes in.
+ */
+export class ResidualSuppressor {
+  readonly #fft = createFft(FRAME);
+  readonly #window = Float64Array.from({ length: FRAME }, (_, i) => Math.sin((Math.PI * (i + 0.5)) / FRAME));
+  readonly #input = new Float64Array(FRAME);
+  readonly #sent = new Float64Array(FRAME);
+  readonly #out = new Float64Array(FRAME);
+  readonly #re = new Float64Array(FRAME);
+  readonly #im = new Float64Array(FRAME);
+  readonly #near = new Float64Array(BINS);
+  readonly #far = new Float64Array(BINS);
+  readonly #microphone = new Float64Array(FRAME);
+  readonly #zero = new Float64Array(FRAME);
+  readonly #share = new Float64Array(BANDS);
+  readonly #way = new Float64Array(BANDS);
+  readonly #sentPower = new Float64Array(BINS);
+  #speaks = 1;
+  readonly #gain = new Float64Array(BINS);
+
+  /**
+   * @param gain of the way, as it was measured: power
+   * @param share of what was sent that is left at first: power
+   */
+  begin(gain: number, share: number): void {
+    this.#way.fill(gain);
+    this.#share.fill(share);
+    this.#microphone.fill(0);
+    for (const memory of [this.#input, this.#sent, this.#out, this.#near, this.#far]) memory.fill(0);
+  }
+
+  /**
+   * One block.
+   * @param input what the canceller gave
+   * @param microphone what it was given
+   * @param sent what was sent, as late as its echo
+   */
+  process(input: Float32Array, microphone: Float32Array, sent: Float32Array, out: Float32Array): void {
+    const [re, im] = [this.#re, this.#im];
+    this.#input.copyWithin(0, FILTER_BLOCK);
+    this.#input.set(input, FILTER_BLOCK);
+    this.#sent.copyWithin(0, FILTER_BLOCK);
+    this.#sent.set(sent, FILTER_BLOCK);
+    this.#microphone.copyWithin(0, FILTER_BLOCK);
+    this.#microphone.set(microphone, FILTER_BLOCK);
+    for (let i = 0; i < FRAME; i++) {
+      re[i] = this.#window[i] * this.#sent[i];
+      this.#zero[i] = 0;
+    }
+    this.#fft.forward(re, this.#zero);
+    for (let k = 0; k < BINS; k++) this.#sentPower[k] = re[k] * re[k] + this.#zero[k] * this.#zero[k];
+    for (let i = 0; i < FRAME; i++) {
+      re[i] = this.#window[i] * this.#input[i];
+      im[i] = this.#window[i] * this.#microphone[i];
+    }
+    this.#fft.forward(re, im);
+    this.#judge();
+    for (let k = 0; k < BINS; k++) {
+      const other = (FRAME - k) % FRAME;
+      const eRe = 0.5 * (re[k] + re[other]) * this.#gain[k];
+      const eIm = 0.5 * (im[k] - im[other]) * this.#gain[k];
+      re[k] = re[other] = eRe;
+      im[k] = eIm;
+      im[other] = -eIm;
+    }
+    im[0] = im[FRAME / 2] = 0;
+    this.#fft.inverse(re, im);
+    this.#out.copyWithin(0, FILTER_BLOCK);
+    this.#out.fill(0, FILTER_BLOCK);
+    for (let i = 0; i < FRAME; i++) this.#out[i] += this.#window[i] * re[i];
+    out.set(this.#out.subarray(0, FILTER_BLOCK));
+  }
+
+  #judge(): void {
+    const [re, im] = [this.#re, this.#im];
+    let [came, expected] = [0, 0];
+    for (let band = 0; band < BANDS; band++) {
+      const from = band * BAND_BINS;
+      const to = Math.min(BINS, from + BAND_BINS);
+      let [near, far, all] = [0, 0, 0];
+      for (let k = from; k < to; k++) {
+        const other = (FRAME - k) % FRAME;
+        const [eRe, eIm] = [0.5 * (re[k] + re[other]), 0.5 * (im[k] - im[other])];
+        const [mRe, mIm] = [0.5 * (im[k] + im[other]), 0.5 * (re[other] - re[k])];
+        const power = eRe * eRe + eIm * eIm;
+        this.#near[k] = MEMORY * this.#near[k] + (1 - MEMORY) * power;
+        all += mRe * mRe + mIm * mIm;
+        this.#far[k] = Math.max(this.#sentPower[k], TAIL * this.#far[k]);
+        this.#gain[k] = power;
+        near += power;
+        far += this.#far[k];
+      }
+      if (far > SENT_LEAST * (to - from)) {
+        // What somebody says is no echo: while they speak hardly anything is learned from it.
+        const up = this.#speaks < 0.5;
+        this.#share[band] *= near > this.#share[band] * far ? (up ? UP : UP_BESIDE) : DOWN;
+        this.#way[band] *= all > this.#way[band] * far ? (up ? WAY_UP : UP_BESIDE) : WAY_DOWN;
+      }
+      came += all;
+      expected += this.#way[band] * far;
+      for (let k = from; k < to; k++) {
+        const seen = 0.5 * this.#gain[k] + 0.5 * this.#near[k];
+        const left = OVER * this.#share[band] * (far / (to - from));
+        this.#gain[k] = seen <= 0 ? 1 : Math.max(LEAST_GAIN, 1 - left / seen);
+      }
+    }
+    const ratio = expected > 0 ? came / expected : Infinity;
+    const speaks = Math.max(0, Math.min(1, (ratio - ALONE) / (NOT_ALONE - ALONE)));
+    this.#speaks = speaks > this.#speaks ? speaks : this.#speaks + BELIEVE * (speaks - this.#speaks);
+    const besides = this.#speaks + (1 - this.#speaks) * NOBODY_SPEAKS;
+    for (let k = 0; k < BINS; k++) this.#gain[k] *= besides;
+  }
+}
