@@ -2,7 +2,7 @@ import { declareCoupling, type Coupling, type CouplingFrom, type CouplingKind, t
 import type { ListenerId, SourceId } from './ids';
 
 /** What measured it. */
-export type Measure = 'the loop guard' | 'the line check' | 'the headphones test' | 'the proof of the line';
+export type Measure = 'the loop guard' | 'the line check' | 'the headphones test' | 'the proof of the line' | 'the echo watch';
 
 interface Observed {
   by: Measure;

@@ -1,6 +1,6 @@
 import type { CouplingFrom, CouplingKind, CouplingTo } from '../hearing/coupling';
 import { earsOf, nameInId } from '../hearing/ids';
-import { asPlanned, observeCoupling, type Observation, type ObservedCoupling } from '../hearing/observation';
+import { asPlanned, observeCoupling, type Measure, type Observation, type ObservedCoupling } from '../hearing/observation';
 import { listenersOf, sourcesOf, type HearingPlan } from '../hearing/plan';
 import type { LineCheck, WayBack } from './line-check';
 
@@ -18,8 +18,8 @@ function wayOf(plan: HearingPlan, { from, to, gainDb }: WayBack): { kind: Coupli
 }
 
 /** Ways back as the audit knows them. */
-export const observedWays = (plan: HearingPlan, ways: readonly WayBack[], at: Date): ObservedCoupling[] =>
-  ways.map((way) => observeCoupling({ ...wayOf(plan, way), gainDb: way.gainDb, delayMs: way.delayMs }, 'the line check', at));
+export const observedWays = (plan: HearingPlan, ways: readonly WayBack[], at: Date, by: Measure = 'the line check'): ObservedCoupling[] =>
+  ways.map((way) => observeCoupling({ ...wayOf(plan, way), gainDb: way.gainDb, delayMs: way.delayMs }, by, at));
 
 /** Longer ago than this somebody has sat down elsewhere: shown with its age, and no longer counted. */
 const HOLDS_MS = 4 * 3600_000;

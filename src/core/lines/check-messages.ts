@@ -43,6 +43,10 @@ export const hearMyselfSchema = z.strictObject({ type: z.literal('hear-myself') 
 export const testCallSchema = z.strictObject({ type: z.literal('test-call'), state: z.enum(['begun', 'not-now']) });
 export type TestCallSaid = z.infer<typeof testCallSchema>;
 
+/** The others hear themselves by way of this guest: would they put on headphones, or (cancel) their browser takes it out from now on. */
+export const wishSchema = z.strictObject({ type: z.literal('no-echo'), host: z.string().max(60), cancel: z.boolean() });
+export type Wish = z.infer<typeof wishSchema>;
+
 const farEndSchema = z.strictObject({
   measuredDb: z.array(db).max(100),
   lineDb: db,

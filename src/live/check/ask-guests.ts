@@ -17,11 +17,23 @@ export class AskGuests {
 
   /** False where nobody's page is there to ask. */
   ask(seat: string): boolean {
-    const { plan } = this.#store.getState();
-    const host = plan.seats.find(({ role }) => role === 'host')?.name ?? 'the host';
-    const asked = this.#lines.check(seat, { type: 'ask', number: ++this.#number, host });
+    const asked = this.#lines.check(seat, { type: 'ask', number: ++this.#number, host: this.#host() });
     if (asked) this.#set(seat, { asked: true, says: {} });
     return asked;
+  }
+
+  /** Their page asks them kindly. */
+  forHeadphones(seat: string): void {
+    this.#lines.check(seat, { type: 'no-echo', host: this.#host(), cancel: false });
+  }
+
+  /** Their browser takes their microphone again and cancels the echo; their page says so. */
+  cancelEcho(seat: string): void {
+    this.#lines.check(seat, { type: 'no-echo', host: this.#host(), cancel: true });
+  }
+
+  #host(): string {
+    return this.#store.getState().plan.seats.find(({ role }) => role === 'host')?.name ?? 'the host';
   }
 
   answered(seat: string, { about, yes }: Answer): void {

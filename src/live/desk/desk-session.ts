@@ -15,6 +15,7 @@ import type { ForWatchers } from '@/core/lines/messages';
 import { getJson, sendJson } from '../api';
 import { AskGuests } from '../check/ask-guests';
 import { DeskLineCheck } from '../check/desk-line-check';
+import { EchoWatches } from '../echo/echo-watches';
 import { TestCalls } from '../check/test-calls';
 import { VoiceWatch } from '../check/voice-watch';
 import { observeHeadphones } from '../check/observe-headphones';
@@ -186,6 +187,7 @@ export class DeskSession {
     const probing = { store: this.store, audio: () => this.#audio, lines: this.#lines, plan: this.plan, trouble };
     this.testCalls = new TestCalls(probing);
     this.check = new DeskLineCheck({ ...probing, devices: this.devices, episode: data.episode.id, onBegin: () => this.testCalls.stop() });
+    new EchoWatches(this.store, this.plan, () => this.#audio);
     this.voices = new VoiceWatch(this.store, this.plan, () => this.#audio);
     this.#resumeCall = data.callRunning;
     this.#place = new DeskPlace({

@@ -2,6 +2,7 @@ import { auditPlan, type Audit } from '@/core/hearing/audit/index';
 import { NOTHING_ON_AIR, type OnAir } from '@/core/hearing/on-air';
 import type { VoicesRead } from '../check/watch-messages';
 import type { CheckProgress, OneCheck, SeatAnswers, TestCallProgress } from '../check/check-state';
+import type { EchoSeen } from '../echo/echo-state';
 import type { LineCheck } from '@/core/linecheck/line-check';
 import { observationsOf, stillHolds } from '@/core/linecheck/observe-check';
 import type { Observation } from '@/core/hearing/observation';
@@ -125,6 +126,8 @@ export interface DeskState {
   /** A line check that is on. */
   check: CheckProgress | null;
   testCall: TestCallProgress | null;
+  /** What comes back of what somebody is sent, by source. */
+  echoes: Record<string, EchoSeen>;
   /** Listeners looked at alone since, by listener. */
   oneChecks: Record<string, OneCheck>;
   /** What the newest line check of the episode found. */
@@ -187,6 +190,7 @@ export function initialDeskState(data: DeskData): DeskState {
     answers: {},
     check: null,
     testCall: null,
+    echoes: {},
     oneChecks: {},
     lastCheck: data.lastCheck,
     audit: auditPlan(data.plan),

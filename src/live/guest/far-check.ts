@@ -1,5 +1,5 @@
 import type { StoreApi } from 'zustand/vanilla';
-import { askSchema, checkForGuestSchema, testCallSchema, type CheckAhead } from '@/core/lines/check-messages';
+import { askSchema, checkForGuestSchema, testCallSchema, wishSchema, type CheckAhead, type Wish } from '@/core/lines/check-messages';
 import { STAGES } from '@/core/linecheck/schedule';
 import type { FarEndJudged, JudgeFarEnd } from './far-check-messages';
 import type { GuestState } from './guest-state';
@@ -15,6 +15,8 @@ export interface FarCheckOptions {
   played(): MediaStream | null;
   microphone(): MediaStreamTrack | null;
   say(what: object): void;
+  /** The host wishes that nothing comes back from here. */
+  onWish(wish: Wish): void;
 }
 
 /** Both ends of a guest's sound, listened to while the desk checks. */
@@ -40,6 +42,8 @@ export class FarCheck {
   hear(said: unknown): void {
     const ask = askSchema.safeParse(said);
     if (ask.success) return this.#options.store.setState({ ask: ask.data });
+    const wish = wishSchema.safeParse(said);
+    if (wish.success) return this.#options.onWish(wish.data);
     const testCall = testCallSchema.safeParse(said);
     if (testCall.success) return this.#options.store.setState({ wholeLine: testCall.data.state === 'begun' ? { beganAt: performance.now() } : 'not-now' });
     const message = checkForGuestSchema.safeParse(said);

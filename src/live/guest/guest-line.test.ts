@@ -40,7 +40,7 @@ describe('a guest’s end of the line', () => {
       },
     );
     store = createStore(() => initialGuestState('Runa'));
-    line = new GuestLine({ store, track: () => null, send: () => undefined, onDesk: () => undefined, onReload: () => undefined, onUplink: (report) => uplinks.push(report), onBroken: () => broken++ });
+    line = new GuestLine({ store, track: () => null, send: () => undefined, onDesk: () => undefined, onReload: () => undefined, onUplink: (report) => uplinks.push(report), onWish: () => undefined, onBroken: () => broken++ });
   });
   afterEach(() => {
     line.close();

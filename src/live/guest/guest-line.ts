@@ -4,6 +4,7 @@ import { fromDeskSchema, type GuestScene } from '@/core/lines/messages';
 import type { StoreApi } from 'zustand/vanilla';
 import { PeerLine, type SetUp } from '../lines/peer-line';
 import type { UplinkReport } from '@/core/lines/home-pace';
+import type { Wish } from '@/core/lines/check-messages';
 import { FarCheck } from './far-check';
 import type { GuestState } from './guest-state';
 
@@ -16,6 +17,8 @@ export interface GuestLineOptions {
   onReload(): void;
   /** How the way to the desk is, about once a second; null when there is none. */
   onUplink(report: UplinkReport | null): void;
+  /** The host wishes that nothing comes back from here. */
+  onWish(wish: Wish): void;
   /** The connection is beyond mending: a new one is wanted. */
   onBroken(): void;
 }
@@ -41,7 +44,7 @@ export class GuestLine {
   constructor(options: GuestLineOptions) {
     this.#options = options;
     const { store, track } = options;
-    this.#check = new FarCheck({ store, played: () => this.#player.srcObject as MediaStream | null, microphone: track, say: (what) => this.say(what) });
+    this.#check = new FarCheck({ store, played: () => this.#player.srcObject as MediaStream | null, microphone: track, say: (what) => this.say(what), onWish: options.onWish });
     this.#player.autoplay = true;
     this.#timer = setInterval(() => void this.#measure(), MEASURE_MS);
     window.addEventListener('online', this.#online);

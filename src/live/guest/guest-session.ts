@@ -51,6 +51,10 @@ export class GuestSession {
       onDesk: () => this.#report(),
       onReload: () => location.reload(),
       onBroken: () => this.#askAnew(),
+      onWish: (wish) => {
+        this.store.setState({ wish });
+        if (wish.cancel) this.#cancelEcho(true);
+      },
       onUplink: (report) => this.#home.line(report),
     });
     // A line that is lost for a moment does not end what is recorded here.
@@ -210,6 +214,16 @@ export class GuestSession {
   hearMyself(): void {
     this.store.setState({ wholeLine: 'asked' });
     this.#line.say({ type: 'hear-myself' });
+  }
+
+  /** What the guest does about the host's wish: with headphones on their browser need not cancel. */
+  answerWish(answer: 'seen' | 'headphones' | 'cancel'): void {
+    this.store.setState({ wish: null });
+    if (answer !== 'seen') this.#cancelEcho(answer === 'cancel');
+  }
+
+  #cancelEcho(cancel: boolean): void {
+    if (this.store.getState().echoCancellation !== cancel) void this.input.setEchoCancellation(cancel).then(() => this.#changed());
   }
 
   closeAsk(): void {

@@ -2,7 +2,7 @@ import type { LevelJudgement } from '@/core/measure/level-judgement';
 import type { SweepHeard } from '@/core/measure/sweep';
 import type { DirectionReport } from '@/core/lines/line-report';
 import { NO_HOME, type HomeState } from './home-state';
-import type { Ask } from '@/core/lines/check-messages';
+import type { Ask, Wish } from '@/core/lines/check-messages';
 import type { GuestPhase, GuestScene } from '@/core/lines/messages';
 
 export type GuestMicrophone =
@@ -42,6 +42,8 @@ export interface GuestState {
   home: HomeState;
   /** The host asks what is heard here. */
   ask: Ask | null;
+  /** The host wishes that nothing comes back from here. */
+  wish: Wish | null;
   /** The desk checks the lines: from when to when, in `performance.now()` time. */
   check: { beginsAt: number; endsAt: number } | null;
   /** Seats a producer talks to now. */
@@ -71,5 +73,6 @@ export const initialGuestState = (name: string): GuestState => ({
   home: NO_HOME,
   check: null,
   ask: null,
+  wish: null,
   talkingTo: [],
 });

@@ -3,7 +3,7 @@ import { directionReport, inboundCounters, roundTripMs, type DirectionReport, ty
 import type { LineSettings } from '@/core/lines/line-settings';
 import { lineAfter, newLine, type Line, type LineEvent } from '@/core/lines/line-state';
 import { overLineFromGuestSchema, type FromGuest, type GuestScene, type GuestStatus } from '@/core/lines/messages';
-import type { Answer, Ask, CheckForGuest, CheckReport, TestCallSaid } from '@/core/lines/check-messages';
+import type { Answer, Ask, CheckForGuest, CheckReport, TestCallSaid, Wish } from '@/core/lines/check-messages';
 import type { LineAudio } from './line-audio';
 import { PeerLine, type SetUp } from './peer-line';
 
@@ -142,7 +142,7 @@ export class DeskLine {
   }
 
   /** Something of a check. False where nobody hears it. */
-  check(what: CheckForGuest | Ask | TestCallSaid): boolean {
+  check(what: CheckForGuest | Ask | TestCallSaid | Wish): boolean {
     // Whether their sound has come already is another matter: what they hear is asked.
     return this.#peer?.say(what) ?? false;
   }

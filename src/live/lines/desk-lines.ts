@@ -1,7 +1,7 @@
 import { phonesOf, PROGRAM, returnOf, voiceOf, type ListenerId, type SourceId } from '@/core/hearing/ids';
 import { talksInto } from '@/core/hearing/on-air';
 import { listenerOfLine, seatOfId, sourceOfLine } from '@/core/hearing/seats';
-import type { Answer, Ask, CheckForGuest, CheckReport, TestCallSaid } from '@/core/lines/check-messages';
+import type { Answer, Ask, CheckForGuest, CheckReport, TestCallSaid, Wish } from '@/core/lines/check-messages';
 import type { LineReport } from '@/core/lines/line-report';
 import { fromGuestSchema, SERVER, type BoxMessage, type FromServer, type GuestScene } from '@/core/lines/messages';
 import type { DeskSeat } from '@/core/session/desk-data';
@@ -123,7 +123,7 @@ export class DeskLines {
   }
 
   /** Says something of a check to a guest; false where nobody hears it. */
-  check(seat: string, what: CheckForGuest | Ask | TestCallSaid): boolean {
+  check(seat: string, what: CheckForGuest | Ask | TestCallSaid | Wish): boolean {
     return this.#lines.get(seat)?.check(what) ?? false;
   }
 

@@ -14,6 +14,7 @@ import { CheckNote } from './check-note';
 import { Check, MicrophoneCheck, TestCall } from './checks-step';
 import { WholeLineTest } from './whole-line-test';
 import { useGuest, useGuestState } from './guest-context';
+import { HeadphonesCard } from './headphones-card';
 import { GuestMeter } from './guest-meter';
 import { SoundStopped } from './sound-stopped';
 
@@ -31,6 +32,7 @@ export function CallRoom() {
       <Lamp scene={scene} line={line} />
       <CheckNote />
       <AskCard />
+      <HeadphonesCard />
       {soundStopped && !blocked && <SoundStopped />}
       {blocked && (
         <ControlButton tone="lamp" h="50px" fontSize="17px" onClick={() => guest.letSoundOut()}>

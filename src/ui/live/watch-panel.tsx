@@ -11,6 +11,7 @@ import { ControlButton } from '../shell/control-button';
 import { Panel } from '../shell/panel';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import type { DeskState, OpenTake } from '@/live/desk/desk-state';
+import { echoNotices, saidByEchoes } from './echo-notices';
 import { lineNotices } from './line-notices';
 import type { Notice } from './notice';
 import { outletNotices } from './outlet-notices';
@@ -71,10 +72,10 @@ function unrecordedInWords({ recording, seats, call }: DeskState): string {
 
 function useNotices(): Notice[] {
   const desk = useDesk();
-  const { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, outlets, unrecorded } = useDeskState(
+  const { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, echoes, observations, outlets, unrecorded } = useDeskState(
     useShallow((state: DeskState) => {
-      const { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines } = state;
-      return { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, outlets: standingsOf(state.plugged), unrecorded: unrecordedInWords(state) };
+      const { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, echoes, observations } = state;
+      return { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, echoes, observations, outlets: standingsOf(state.plugged), unrecorded: unrecordedInWords(state) };
     }),
   );
   const notices: Notice[] = troubles.map((words, place) => ({
@@ -100,7 +101,7 @@ function useNotices(): Notice[] {
     });
   }
   if (unrecorded !== '') notices.push({ key: 'unrecorded', urgent: true, words: `${unrecorded} on no track of this take. Stop recording and begin another take to have everybody on it.` });
-  notices.push(...lineNotices(desk, seats, lines, plan), ...outletNotices(desk, plan, standings(outlets)));
+  notices.push(...lineNotices(desk, seats, lines, plan), ...echoNotices(desk, seats, lines, echoes), ...outletNotices(desk, plan, standings(outlets)));
   if (share?.phase === 'held' && share.loop) {
     const { delayMs, gainDb } = share.loop;
     notices.push({
@@ -121,7 +122,8 @@ function useNotices(): Notice[] {
       action: { label: 'Back to my mix', run: () => desk.hands.hearAs(null) },
     });
   }
-  for (const finding of audit.findings.filter(({ key, urgent, mistake }) => urgent && plan.accepted[key] === undefined && !(share?.phase === 'held' && mistake === 'share-contains-call'))) {
+  const said = saidByEchoes(observations);
+  for (const finding of audit.findings.filter(({ key, urgent, mistake }) => urgent && !said.has(key) && plan.accepted[key] === undefined && !(share?.phase === 'held' && mistake === 'share-contains-call'))) {
     const [fix] = finding.fixes;
     notices.push({
       key: finding.key,

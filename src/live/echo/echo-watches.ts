@@ -1,0 +1,132 @@
+import type { StoreApi } from 'zustand/vanilla';
+import { codingLossDb } from '@/core/echo/echo-level';
+import type { EchoFound } from '@/core/echo/echo-watch';
+import { phonesOf, returnOf, voiceOf, type ListenerId, type SourceId } from '@/core/hearing/ids';
+import { observedWays } from '@/core/linecheck/observe-check';
+import { channelsOf, type Tap } from '@/core/session/captures';
+import type { AudioDesk } from '../desk/audio-desk';
+import type { DeskPlan } from '../desk/desk-plan';
+import type { DeskState } from '../desk/desk-state';
+import { ringBytes } from '../recorder/ring';
+import type { FromEchoWorker, ToEchoWorker, WatchedPair } from './echo-messages';
+import type { EchoSeen } from './echo-state';
+
+const CAPTURE = 'echo watch';
+/** A second and a third: the worker looks ten times a second. */
+const RING_BLOCKS = 500;
+const BY = 'the echo watch';
+/** A line's way there and back is known to about this share. */
+const KNOWN_SHARE = 0.8;
+const MOST_HISTORY = 240;
+/** The audit is told again when the level or the delay is another. */
+const NEWS_DB = 1.5;
+const NEWS_MS = 10;
+
+/** During every call, for whoever comes by a line or a device and for the host: does what is sent to them come back? */
+export class EchoWatches {
+  readonly #store: StoreApi<DeskState>;
+  readonly #plan: DeskPlan;
+  readonly #audio: () => AudioDesk | null;
+  #worker: Worker | null = null;
+  #watched = '';
+  #least = '';
+
+  constructor(store: StoreApi<DeskState>, plan: DeskPlan, audio: () => AudioDesk | null) {
+    this.#store = store;
+    this.#plan = plan;
+    this.#audio = audio;
+    store.subscribe((now, before) => {
+      if (now.plan.seats !== before.plan.seats || now.call !== before.call) this.#follow();
+      else if (now.lines !== before.lines || now.plugged !== before.plugged) this.#tellLeast();
+    });
+  }
+
+  #pairs(): { source: SourceId; listener: ListenerId }[] {
+    const { plan, seats } = this.#store.getState();
+    // A practice caller's room is made up, and the plan says what it is.
+    const real = plan.seats.filter(({ id, role }) => role !== 'producer' && (role === 'host' || seats.some((one) => one.id === id && one.line !== 'practice')));
+    return real.map(({ id, role }) => ({ source: voiceOf(id), listener: role === 'host' ? phonesOf(id) : returnOf(id) }));
+  }
+
+  #follow(): void {
+    const audio = this.#store.getState().call === 'running' ? this.#audio() : null;
+    const { sourceIds, listenerIds } = this.#plan.compiled();
+    const pairs = audio ? this.#pairs() : [];
+    const taps = pairs.flatMap(({ source, listener }): Tap[] => [
+      { of: 'source', slot: sourceIds.indexOf(source), channels: 1 },
+      { of: 'listener', slot: listenerIds.indexOf(listener), channels: 2 },
+    ]);
+    const watched = taps.map(({ slot }) => slot).join();
+    if (watched === this.#watched) return;
+    this.#watched = watched;
+    this.#worker?.terminate();
+    this.#worker = null;
+    this.#store.setState({ echoes: {} });
+    this.#plan.forget(({ by }) => by === BY);
+    if (!audio || taps.length === 0) return audio?.tell({ type: 'capture', name: CAPTURE, ring: null });
+    const ring = new SharedArrayBuffer(ringBytes(channelsOf(taps), RING_BLOCKS));
+    const worker = new Worker(new URL('./echo-watch.worker.ts', import.meta.url), { type: 'module' });
+    worker.onmessage = ({ data }: MessageEvent<FromEchoWorker>) => this.#seen(data.source as SourceId, data.reading.echo);
+    this.#worker = worker;
+    this.#tell({ type: 'watch', ring, pairs: this.#pairsToWatch() });
+    audio.tell({ type: 'capture', name: CAPTURE, ring, taps });
+  }
+
+  #tellLeast(): void {
+    if (!this.#worker) return;
+    const pairs = this.#pairsToWatch();
+    const least = pairs.map(({ leastMs }) => Math.round((leastMs ?? 0) / 10)).join();
+    if (least === this.#least) return;
+    this.#least = least;
+    this.#tell({ type: 'least', pairs });
+  }
+
+  /** Sooner than a line's own way there and back nothing is an echo: it is somebody in the same room. */
+  #pairsToWatch(): WatchedPair[] {
+    const { lines, plugged } = this.#store.getState();
+    return this.#pairs().map(({ source, listener }) => {
+      const report = lines[source.slice('voice:'.length)]?.report;
+      const there = report?.toGuest?.delayMs ?? Object.values(plugged.outlets).find(({ choice }) => choice.listener === listener)?.delayMs ?? null;
+      const back = report?.toDesk?.delayMs ?? plugged.inputs[source]?.delayMs ?? null;
+      return { source, leastMs: there === null && back === null ? null : KNOWN_SHARE * ((there ?? 0) + (back ?? 0)) };
+    });
+  }
+
+  #seen(source: SourceId, echo: EchoFound | null): void {
+    const before = this.#store.getState().echoes[source];
+    if (!echo) {
+      if (!before) return;
+      this.#store.setState(({ echoes }) => ({ echoes: Object.fromEntries(Object.entries(echoes).filter(([id]) => id !== source)) }));
+      return this.#plan.forget((one) => one.by === BY && one.of === 'coupling' && one.coupling.to === source);
+    }
+    const levelDb = echo.levelDb === null ? null : Math.min(0, echo.levelDb + codingLossDb(this.#voiceKbps(source)));
+    const at = Date.now();
+    const history = levelDb === null ? (before?.history ?? []) : [...(before?.history ?? []), { atMs: at, levelDb }].slice(-MOST_HISTORY);
+    const seen: EchoSeen = { delayMs: echo.delayMs, certainty: echo.certainty, levelDb, sinceMs: before?.sinceMs ?? at, history };
+    if (before?.levelDb === levelDb && before?.delayMs === seen.delayMs) return;
+    this.#store.setState(({ echoes }) => ({ echoes: { ...echoes, [source]: seen } }));
+    if (levelDb !== null) this.#observe(source, levelDb, echo.delayMs);
+  }
+
+  #observe(source: SourceId, gainDb: number, delayMs: number): void {
+    const { plan, observations } = this.#store.getState();
+    const listener = this.#pairs().find((pair) => pair.source === source)?.listener;
+    if (!listener) return;
+    const observed = observedWays(plan, [{ from: listener, to: source, gainDb, delayMs, pass: 1 }], new Date(), BY);
+    const known = observations.find((one) => one.of === 'coupling' && one.by === BY && one.coupling.to === source);
+    const same = known?.of === 'coupling' && known.coupling.id === observed[0].coupling.id && Math.abs((known.coupling.gainDb ?? 0) - gainDb) < NEWS_DB && Math.abs((known.coupling.delayMs ?? 0) - delayMs) < NEWS_MS;
+    if (same) return;
+    // It may be another way now: a far system, and no loudspeaker.
+    this.#plan.forget((one) => one.by === BY && one.of === 'coupling' && one.coupling.to === source);
+    this.#plan.observe(observed);
+  }
+
+  #voiceKbps(source: SourceId): number | null {
+    const seat = this.#store.getState().seats.find(({ id }) => voiceOf(id) === source);
+    return seat?.line === 'link' ? (seat.lineSettings?.voiceKbps ?? 96) : null;
+  }
+
+  #tell(message: ToEchoWorker): void {
+    this.#worker?.postMessage(message);
+  }
+}

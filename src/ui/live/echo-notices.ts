@@ -1,0 +1,50 @@
+import { voiceOf } from '@/core/hearing/ids';
+import type { Observation } from '@/core/hearing/observation';
+import type { DeskSeat } from '@/core/session/desk-data';
+import type { DeskSession } from '@/live/desk/desk-session';
+import { trendOf, type EchoSeen } from '@/live/echo/echo-state';
+import type { LineView } from '@/live/lines/line-view';
+import { formatDb } from '../format';
+import type { Notice } from './notice';
+
+/** Quieter than this headphones leak; louder is a loudspeaker. As loud as it was sent, a program returns it. */
+const LEAK_DB = -40;
+const SENT_BACK_DB = -7;
+
+const TRENDS = { louder: ' It gets louder.', quieter: ' It gets quieter.', steady: '' };
+
+/** What comes back, who it comes from and why, in a sentence. */
+export function echoInWords({ name, role }: Pick<DeskSeat, 'name' | 'role'>, echo: EchoSeen): string {
+  const late = `${Math.round(echo.delayMs)} ms late`;
+  const level = echo.levelDb === null ? '' : ` at ${formatDb(echo.levelDb)}`;
+  const trend = TRENDS[trendOf(echo)];
+  const weak = echo.levelDb !== null && echo.levelDb < LEAK_DB;
+  if (role === 'host') return `Your microphone hears your ${weak ? 'headphones, a little' : 'loudspeakers, or open headphones'}: the others come back ${late}${level}.${trend}`;
+  if (echo.levelDb !== null && echo.levelDb > SENT_BACK_DB) return `The program at ${name}’s end sends everything back: the others hear themselves ${late}${level}.${trend}`;
+  return `${weak ? `${name}’s headphones leak a little` : `${name} sits at loudspeakers`}: the others hear themselves ${late}${level}.${trend}`;
+}
+
+/** Who sends the others back to themselves, and what ends it. */
+export function echoNotices(desk: DeskSession, seats: readonly DeskSeat[], lines: Record<string, LineView>, echoes: Record<string, EchoSeen>): Notice[] {
+  return seats.flatMap((seat): Notice[] => {
+    const echo = echoes[voiceOf(seat.id)];
+    if (!echo) return [];
+    const key = `echo-${seat.id}`;
+    const urgent = echo.levelDb === null || echo.levelDb >= LEAK_DB;
+    const words = echoInWords(seat, echo);
+    if (seat.line !== 'link' || seat.role === 'host') return [{ key, urgent, words }];
+    const cancels = lines[seat.id]?.status?.echoCancellation ?? false;
+    return [
+      {
+        key,
+        urgent,
+        words: cancels ? `${words} Their browser cancels already.` : words,
+        action: { label: 'Ask for headphones', name: `Ask ${seat.name} for headphones`, run: () => desk.asking.forHeadphones(seat.id) },
+        more: cancels ? undefined : { label: 'Let their browser cancel', run: () => desk.asking.cancelEcho(seat.id) },
+      },
+    ];
+  });
+}
+
+/** Findings of the audit that say the same again. */
+export const saidByEchoes = (observations: readonly Observation[]): Set<string> => new Set(observations.flatMap((one) => (one.of === 'coupling' && one.by === 'the echo watch' ? [`echo/${one.coupling.id}`] : [])));
