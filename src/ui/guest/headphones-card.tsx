@@ -20,7 +20,7 @@ export function HeadphonesCard() {
           ? `Your microphone hears your loudspeakers, so ${wish.host} had your browser take that out. With headphones on you would sound better.`
           : 'Your microphone hears what you hear, so the others hear themselves late. Any headphones help.'}
       </Text>
-      <Grid templateColumns="1fr 1fr" gap="10px">
+      <Grid templateColumns={{ base: '1fr', md: '1fr 1fr' }} gap="10px">
         <ControlButton h="52px" fontSize="16px" tone="tide" onClick={() => guest.answerWish(wish.cancel ? 'seen' : 'headphones')}>
           {wish.cancel ? 'All right' : 'I have them on'}
         </ControlButton>
