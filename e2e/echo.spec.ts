@@ -1,7 +1,9 @@
 import type { Page } from '@playwright/test';
-import { Guest, makeEpisode, openLink } from './guests';
+import { giveTones, Guest, heardTones, makeEpisode, openLink } from './guests';
 import { expect, test } from './host';
 import { sitPractice } from './practice-seat';
+
+const SOREN_HZ = 620;
 
 /** A guest’s loudspeakers: what the page receives is in its microphone, until the page asks for a microphone that cancels. */
 const loudspeakers = (page: Page) =>
@@ -36,11 +38,8 @@ test('who sends the others back to themselves is found on ordinary speech, asked
   await page.getByRole('link', { name: 'Live', exact: true }).click();
   await host.startCall();
   const runa = new Guest(await openLink(browser, links[0], loudspeakers), 'Runa', links[0]);
-  const soren = new Guest(await openLink(browser, links[1], async (one) => void (await one.addInitScript(() => {
-    const context = new AudioContext({ sampleRate: 48000 });
-    const out = new MediaStreamAudioDestinationNode(context, { channelCount: 1 });
-    navigator.mediaDevices.getUserMedia = () => Promise.resolve(out.stream.clone());
-  }))), 'Soren', links[1]);
+  // A tone that Soren says, and hears only when somebody sends it back.
+  const soren = new Guest(await openLink(browser, links[1], (one) => giveTones(one, [SOREN_HZ])), 'Soren', links[1]);
   for (const guest of [runa, soren]) {
     await guest.comeIn();
     await host.lane(guest.name).getByRole('button', { name: `Bring ${guest.name} up` }).click();
@@ -52,10 +51,21 @@ test('who sends the others back to themselves is found on ordinary speech, asked
   await expect(watch).toContainText(/Runa sits at loudspeakers: the others hear themselves \d+ ms late at −(19|20|21|22)(\.\d)? dB/, { timeout: 45_000 });
   await expect(watch).not.toContainText(/Soren (sits|’s)/);
 
+  // Cancelled here: who was sent back to themselves no longer is, by a press, and the track goes on holding it.
+  const sorenHears = async () => (await heardTones(soren.page, [SOREN_HZ])).get(SOREN_HZ)!.usual;
+  const before = await sorenHears();
+  expect(Math.abs(before + 40), 'sent back 20 dB down').toBeLessThan(3);
+  await watch.getByRole('button', { name: 'Cancel the echo of Runa here' }).click();
+  await expect(watch).toContainText('It is cancelled here, in every mix; the track keeps it.');
+  await expect.poll(sorenHears, { timeout: 45_000 }).toBeLessThan(before - 15);
+  await expect(host.lane('Runa')).not.toContainText('silent');
+  await watch.getByRole('button', { name: 'Stop cancelling the echo of Runa' }).click();
+  await expect.poll(sorenHears, { timeout: 45_000 }).toBeGreaterThan(before - 5);
+
   await watch.getByRole('button', { name: 'Ask Runa for headphones' }).click();
   const card = runa.page.getByRole('group', { name: /asks for headphones/ });
   await expect(card).toContainText('Maren asks: would you put on headphones?');
-  await watch.getByRole('button', { name: 'Let their browser cancel' }).click();
+  await watch.getByRole('button', { name: 'Let the browser of Runa cancel' }).click();
   await expect(card).toContainText('Your browser cancels the echo now');
   await expect(watch).not.toContainText('Runa sits', { timeout: 60_000 });
   await host.endCall();

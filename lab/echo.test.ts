@@ -40,7 +40,11 @@ function cancelled(options: EchoCallOptions, change: (microphone: Float32Array<A
   canceller.begin({ delayMs: call.delaysMs[0], gainDb: call.trueDb ?? -30 });
   const out = new Float32Array(microphone.length);
   // Blocks of no power of two: what comes out must not depend on them.
-  for (let at = 0; at < out.length; at += 300) canceller.process(microphone.subarray(at, at + 300), call.sent.subarray(at, at + 300), out.subarray(at, at + 300), Math.min(300, out.length - at));
+  for (let at = 0; at < out.length; at += 300) {
+    const length = Math.min(300, out.length - at);
+    canceller.hear(call.sent.subarray(at), length);
+    canceller.process(microphone.subarray(at), out.subarray(at), length);
+  }
   // As late as what came in.
   return { call, microphone, out: Float32Array.from(out, (_, i) => out[i + CANCELLER_DELAY] ?? 0) };
 }

@@ -1,3 +1,5 @@
+import { EchoCanceller } from '../../src/core/echo/canceller';
+import { PairWatch } from '../../src/core/echo/pair-watch';
 import { createEngine } from '../../src/core/engine/engine';
 import { auditPlan } from '../../src/core/hearing/audit/index';
 import { compilePlan, type CompiledPlan } from '../../src/core/hearing/compile';
@@ -31,6 +33,7 @@ export function run(words: readonly string[]): object {
     })),
     plan24: planTimes(),
     lineCheck12: checkTimes(),
+    echo: echoTimes(),
   };
 }
 
@@ -64,6 +67,35 @@ function checkTimes(): object {
   const way = { from: returnOf('caller-1'), to: voiceOf('caller-1'), gainDb: -20, delayMs: 60, throughRoom: true } as const;
   const times = [1, 2, 3].map((seed) => simulateCheck({ callers: 12, seed, roomDb: -75, line: (sound) => ({ sound, delaysMs: [0] }), faults: { ways: [way] } }).analysisMs);
   return { callers: 12, medianMs: Math.round(times.sort((a, b) => a - b)[1]) };
+}
+
+/** Shares of one core that it takes to watch a source for echoes, and to cancel one. */
+function echoTimes(): object {
+  const [sent, own] = [syntheticClip(1, 12), syntheticClip(2, 12)];
+  const microphone = own.map((x, i) => x + 0.1 * (sent[i - 4800] ?? 0));
+  const share = (work: (at: number) => unknown): number => {
+    const began = performance.now();
+    for (let at = 0; at + BLOCK <= sent.length; at += BLOCK) work(at);
+    return (performance.now() - began) / 1000 / (sent.length / 48000);
+  };
+  const shares = (make: () => (at: number) => unknown): number => [1, 2, 3].map(() => share(make())).sort((a, b) => a - b)[1];
+  const part = (sound: Float32Array, at: number): Float32Array => sound.subarray(at, at + BLOCK);
+  const out = new Float32Array(BLOCK);
+  return {
+    unit: 'share of a core for each source',
+    watch: shares(() => {
+      const pair = new PairWatch(BLOCK);
+      return (at) => pair.take(part(microphone, at), part(sent, at), part(sent, at));
+    }),
+    canceller: shares(() => {
+      const canceller = new EchoCanceller();
+      canceller.begin({ delayMs: 100, gainDb: -20 });
+      return (at) => {
+        canceller.hear(part(sent, at), BLOCK);
+        canceller.process(part(microphone, at), out, BLOCK);
+      };
+    }),
+  };
 }
 
 /** Milliseconds to compile and to audit a plan of 24 sources, 24 listeners and 60 couplings. */

@@ -49,11 +49,16 @@ export class EchoCanceller {
   /** Power of what came in and of what was left, a moment long. */
   #came = 0;
   #kept = 0;
+  readonly #leastDelay: number;
   #at = 0;
+  /** Samples of the microphone, and of what was sent. */
   #clock = 0;
+  #heard = 0;
   #delay = 0;
 
-  constructor(sampleRate = 48_000) {
+  /** @param heardLater samples by which what was sent may be heard after what came in at the same time: a block at most */
+  constructor(sampleRate = 48_000, heardLater = 0) {
+    this.#leastDelay = heardLater;
     this.#rate = sampleRate;
     this.#jumps = new JumpFinder(sampleRate);
     this.#sent = new Float32Array(2 ** Math.ceil(Math.log2(LONGEST_SECONDS * sampleRate + 2 * FILTER_BLOCK)));
@@ -89,14 +94,16 @@ export class EchoCanceller {
     this.#jumps.clear();
   }
 
-  /**
-   * @param microphone what came in, mono
-   * @param sent what was sent in the same time
-   */
-  process(microphone: Float32Array, sent: Float32Array, out: Float32Array, length: number): void {
+  /** What was sent, mono: as many samples as are processed, the one before the other or after it. */
+  hear(sent: Float32Array, length: number): void {
     const mask = this.#sent.length - 1;
+    for (let i = 0; i < length; i++) this.#sent[this.#heard++ & mask] = sent[i];
+  }
+
+  /** @param microphone what came in, mono */
+  process(microphone: Float32Array, out: Float32Array, length: number): void {
     for (let i = 0; i < length; i++) {
-      this.#sent[this.#clock++ & mask] = sent[i];
+      this.#clock++;
       this.#microphone[this.#at] = microphone[i];
       out[i] = this.#ready[this.#at];
       if (++this.#at === FILTER_BLOCK) this.#block();
@@ -131,7 +138,7 @@ export class EchoCanceller {
   /** @param ago blocks before the newest */
   #take(into: Float32Array, delay: number, ago = 0): void {
     const mask = this.#sent.length - 1;
-    const from = this.#clock - this.#at - (1 + ago) * FILTER_BLOCK - Math.max(0, Math.round(delay));
+    const from = this.#clock - this.#at - (1 + ago) * FILTER_BLOCK - Math.max(this.#leastDelay, Math.round(delay));
     for (let i = 0; i < FILTER_BLOCK; i++) into[i] = from + i < 0 ? 0 : this.#sent[(from + i) & mask];
   }
 }

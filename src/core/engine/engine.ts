@@ -2,6 +2,7 @@ import type { CompiledPlan } from '../hearing/compile';
 import { createLoudnessMeter, LOUDNESS_STATE_BYTES } from './loudness-meter';
 import { createLevelMeters, type LevelMeters } from './level-meter';
 import { createLimiter } from './limiter';
+import { createCancellers, type Cancelling } from './cancellers';
 import { createKernel, type KernelStereo } from './kernel/kernel';
 import { createMixer, mixerBytes, type Stereo } from './mixer';
 import { createOffsets } from './offsets';
@@ -44,6 +45,9 @@ export interface Engine {
   /** Sends known sounds for so many samples, outside the plan. @throws {RangeError} for a place that is not there */
   probe(probes: readonly Probe[], samples: number): void;
   stopProbes(): void;
+  /** Takes an echo out of what the mixes get of a source, or follows it elsewhere; 21 ms late. @throws {RangeError} for a place that is not there */
+  cancel(cancelling: Cancelling): void;
+  stopCancelling(source: number): void;
   /** Samples of the probes that are still to come. */
   probesLeft(): number;
   /** Gain of a crosspoint where its ramp has it now. */
@@ -78,6 +82,8 @@ export function createEngine(options: EngineOptions): Engine {
   const offsets = createOffsets({ inputs, delayed, mixer: probes, sampleRate });
   const riding = createRiding({ inputs, copies, mixer: offsets, maxBlock, sampleRate });
   const strips = createVoiceStrips({ inputs, copies, mixer: offsets, sampleRate });
+  const cancelled = Array.from({ length: sources }, () => kernel.stereo());
+  const cancellers = createCancellers({ inputs, outputs, cancelled, strips, maxBlock, sampleRate });
   const limiters = Array.from({ length: listeners }, () => createLimiter(sampleRate));
   const loudness = Array.from({ length: sources }, () => createLoudnessMeter(kernel));
   const sourceMeters = createLevelMeters(sources);
@@ -154,6 +160,7 @@ export function createEngine(options: EngineOptions): Engine {
     process(length) {
       for (let n = 0; n < usedSources; n++) receive(n, length);
       riding.process(length);
+      cancellers.process(length);
       strips.process(length);
       offsets.process(length);
       probes.replace(length);
@@ -164,10 +171,13 @@ export function createEngine(options: EngineOptions): Engine {
         const peak = meter(output, listenerMeters, m, length);
         limiters[m].process(output.left, output.right, length, peak);
       }
+      cancellers.hear(length);
       sourceMeters.count(length);
       listenerMeters.count(length);
       clock += length;
     },
+    cancel: cancellers.start,
+    stopCancelling: cancellers.stop,
     probe: probes.start,
     stopProbes: probes.stop,
     probesLeft: probes.left,
@@ -180,6 +190,6 @@ export function createEngine(options: EngineOptions): Engine {
 }
 
 function memoryBytes({ sources, listeners, maxBlock }: EngineOptions): number {
-  const signals = (4 * sources + listeners) * (2 * (maxBlock * 4 + 16));
+  const signals = (5 * sources + listeners) * (2 * (maxBlock * 4 + 16));
   return signals + mixerBytes(sources, listeners) + sources * LOUDNESS_STATE_BYTES + 64;
 }

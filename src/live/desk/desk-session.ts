@@ -15,6 +15,7 @@ import type { ForWatchers } from '@/core/lines/messages';
 import { getJson, sendJson } from '../api';
 import { AskGuests } from '../check/ask-guests';
 import { DeskLineCheck } from '../check/desk-line-check';
+import { EchoCancels } from '../echo/echo-cancels';
 import { EchoWatches } from '../echo/echo-watches';
 import { TestCalls } from '../check/test-calls';
 import { VoiceWatch } from '../check/voice-watch';
@@ -79,6 +80,8 @@ export class DeskSession {
   readonly midi: DeskMidi;
   /** The line check: every crosspoint and every way back, measured. */
   readonly check: DeskLineCheck;
+  /** Echoes that are cancelled here. */
+  readonly cancels: EchoCancels;
   /** What somebody is sent, or says, played back to whoever wants to know. */
   readonly testCalls: TestCalls;
   /** What everybody hears, in their own words. */
@@ -177,17 +180,14 @@ export class DeskSession {
       onMedia: (seat, flowing, agoMs) => this.recording.sourceMedia(voiceOf(seat), flowing, agoMs),
       onReport: (seat, report) => this.recording.lineReport(seat, report),
       onTalk: (seat, to) => this.hands.sideTalk(seat, to),
-      onChecked: (seat, what) => {
-        if (what.type === 'answer') this.asking.answered(seat, what);
-        else if (what.type === 'check-report') this.check.take(seat, what);
-        else void this.testCalls.hearThemselves(seat);
-      },
+      onChecked: (seat, what) => (what.type === 'answer' ? this.asking.answered(seat, what) : what.type === 'check-report' ? this.check.take(seat, what) : void this.testCalls.hearThemselves(seat)),
     });
     this.asking = new AskGuests(this.store, this.#lines);
     const probing = { store: this.store, audio: () => this.#audio, lines: this.#lines, plan: this.plan, trouble };
     this.testCalls = new TestCalls(probing);
     this.check = new DeskLineCheck({ ...probing, devices: this.devices, episode: data.episode.id, onBegin: () => this.testCalls.stop() });
     new EchoWatches(this.store, this.plan, () => this.#audio);
+    this.cancels = new EchoCancels(this.store, this.plan, () => this.#audio);
     this.voices = new VoiceWatch(this.store, this.plan, () => this.#audio);
     this.#resumeCall = data.callRunning;
     this.#place = new DeskPlace({

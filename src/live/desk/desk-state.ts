@@ -3,6 +3,7 @@ import { NOTHING_ON_AIR, type OnAir } from '@/core/hearing/on-air';
 import type { VoicesRead } from '../check/watch-messages';
 import type { CheckProgress, OneCheck, SeatAnswers, TestCallProgress } from '../check/check-state';
 import type { EchoSeen } from '../echo/echo-state';
+import type { SourceId } from '@/core/hearing/ids';
 import type { LineCheck } from '@/core/linecheck/line-check';
 import { observationsOf, stillHolds } from '@/core/linecheck/observe-check';
 import type { Observation } from '@/core/hearing/observation';
@@ -128,6 +129,8 @@ export interface DeskState {
   testCall: TestCallProgress | null;
   /** What comes back of what somebody is sent, by source. */
   echoes: Record<string, EchoSeen>;
+  /** Sources whose echo is taken out of the mixes here. */
+  cancelling: SourceId[];
   /** Listeners looked at alone since, by listener. */
   oneChecks: Record<string, OneCheck>;
   /** What the newest line check of the episode found. */
@@ -191,6 +194,7 @@ export function initialDeskState(data: DeskData): DeskState {
     check: null,
     testCall: null,
     echoes: {},
+    cancelling: [],
     oneChecks: {},
     lastCheck: data.lastCheck,
     audit: auditPlan(data.plan),

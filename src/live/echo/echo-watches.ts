@@ -1,7 +1,7 @@
 import type { StoreApi } from 'zustand/vanilla';
 import { codingLossDb } from '@/core/echo/echo-level';
 import type { EchoFound } from '@/core/echo/echo-watch';
-import { phonesOf, returnOf, voiceOf, type ListenerId, type SourceId } from '@/core/hearing/ids';
+import { voiceOf, type SourceId } from '@/core/hearing/ids';
 import { observedWays } from '@/core/linecheck/observe-check';
 import { channelsOf, type Tap } from '@/core/session/captures';
 import type { AudioDesk } from '../desk/audio-desk';
@@ -10,6 +10,7 @@ import type { DeskState } from '../desk/desk-state';
 import { ringBytes } from '../recorder/ring';
 import type { FromEchoWorker, ToEchoWorker, WatchedPair } from './echo-messages';
 import type { EchoSeen } from './echo-state';
+import { watchedPairs } from './watched-pairs';
 
 const CAPTURE = 'echo watch';
 /** A second and a third: the worker looks ten times a second. */
@@ -41,17 +42,10 @@ export class EchoWatches {
     });
   }
 
-  #pairs(): { source: SourceId; listener: ListenerId }[] {
-    const { plan, seats } = this.#store.getState();
-    // A practice caller's room is made up, and the plan says what it is.
-    const real = plan.seats.filter(({ id, role }) => role !== 'producer' && (role === 'host' || seats.some((one) => one.id === id && one.line !== 'practice')));
-    return real.map(({ id, role }) => ({ source: voiceOf(id), listener: role === 'host' ? phonesOf(id) : returnOf(id) }));
-  }
-
   #follow(): void {
     const audio = this.#store.getState().call === 'running' ? this.#audio() : null;
     const { sourceIds, listenerIds } = this.#plan.compiled();
-    const pairs = audio ? this.#pairs() : [];
+    const pairs = audio ? watchedPairs(this.#store.getState()) : [];
     const taps = pairs.flatMap(({ source, listener }): Tap[] => [
       { of: 'source', slot: sourceIds.indexOf(source), channels: 1 },
       { of: 'listener', slot: listenerIds.indexOf(listener), channels: 2 },
@@ -83,8 +77,9 @@ export class EchoWatches {
 
   /** Sooner than a line's own way there and back nothing is an echo: it is somebody in the same room. */
   #pairsToWatch(): WatchedPair[] {
-    const { lines, plugged } = this.#store.getState();
-    return this.#pairs().map(({ source, listener }) => {
+    const state = this.#store.getState();
+    const { lines, plugged } = state;
+    return watchedPairs(state).map(({ source, listener }) => {
       const report = lines[source.slice('voice:'.length)]?.report;
       const there = report?.toGuest?.delayMs ?? Object.values(plugged.outlets).find(({ choice }) => choice.listener === listener)?.delayMs ?? null;
       const back = report?.toDesk?.delayMs ?? plugged.inputs[source]?.delayMs ?? null;
@@ -110,7 +105,7 @@ export class EchoWatches {
 
   #observe(source: SourceId, gainDb: number, delayMs: number): void {
     const { plan, observations } = this.#store.getState();
-    const listener = this.#pairs().find((pair) => pair.source === source)?.listener;
+    const listener = watchedPairs(this.#store.getState()).find((pair) => pair.source === source)?.listener;
     if (!listener) return;
     const observed = observedWays(plan, [{ from: listener, to: source, gainDb, delayMs, pass: 1 }], new Date(), BY);
     const known = observations.find((one) => one.of === 'coupling' && one.by === BY && one.coupling.to === source);

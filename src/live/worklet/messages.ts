@@ -1,5 +1,6 @@
 import type { SoundClip, UnderTalk } from '@/core/engine/sound-player';
 import type { InputChannels } from '@/core/devices/device';
+import type { Cancelling } from '@/core/engine/cancellers';
 import type { Probe } from '@/core/engine/probes';
 import type { Tap } from '@/core/session/captures';
 import type { HeardBy } from '@/core/session/play-back';
@@ -28,6 +29,8 @@ export type ToMixWorklet =
   | { type: 'stop-probes' }
   /** A test call: what one tap brings is recorded, and then heard by somebody; answered as probes are. */
   | { type: 'play-back'; number: number; tap: Tap; heardBy: HeardBy }
+  /** An echo is taken out of a source, or followed elsewhere; null for no longer. */
+  | { type: 'cancel'; source: number; echo: Omit<Cancelling, 'source'> | null }
   | { type: 'sound-gain'; id: string; gain: number }
   /** Whose microphone goes to its talkback; null for nobody's. */
   | { type: 'talk'; seat: string | null }

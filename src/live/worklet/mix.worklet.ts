@@ -94,6 +94,9 @@ class MixProcessor extends AudioWorkletProcessor {
         return session.engine.stopProbes();
       case 'play-back':
         return this.#playBack(message.number, message.tap, message.heardBy);
+      case 'cancel':
+        if (message.echo === null) return session.engine.stopCancelling(message.source);
+        return session.engine.cancel({ source: message.source, ...message.echo });
       case 'sound-gain':
         return session.setSoundGain(message.id, message.gain);
       case 'talk':

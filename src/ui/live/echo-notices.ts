@@ -2,8 +2,8 @@ import { voiceOf } from '@/core/hearing/ids';
 import type { Observation } from '@/core/hearing/observation';
 import type { DeskSeat } from '@/core/session/desk-data';
 import type { DeskSession } from '@/live/desk/desk-session';
+import type { DeskState } from '@/live/desk/desk-state';
 import { trendOf, type EchoSeen } from '@/live/echo/echo-state';
-import type { LineView } from '@/live/lines/line-view';
 import { formatDb } from '../format';
 import type { Notice } from './notice';
 
@@ -25,22 +25,30 @@ export function echoInWords({ name, role }: Pick<DeskSeat, 'name' | 'role'>, ech
 }
 
 /** Who sends the others back to themselves, and what ends it. */
-export function echoNotices(desk: DeskSession, seats: readonly DeskSeat[], lines: Record<string, LineView>, echoes: Record<string, EchoSeen>): Notice[] {
+export function echoNotices(desk: DeskSession, { seats, lines, echoes, cancelling }: Pick<DeskState, 'seats' | 'lines' | 'echoes' | 'cancelling'>): Notice[] {
   return seats.flatMap((seat): Notice[] => {
-    const echo = echoes[voiceOf(seat.id)];
+    const { id, name, line, role } = seat;
+    const source = voiceOf(id);
+    const echo = echoes[source];
+    const key = `echo-${id}`;
+    if (cancelling.includes(source)) {
+      const words = echo ? `${echoInWords(seat, echo)} It is cancelled here, in every mix; the track keeps it.` : `${name}’s echo is cancelled here, and nothing of it was heard lately.`;
+      return [{ key, urgent: false, words, action: { label: 'Stop cancelling', name: `Stop cancelling the echo of ${name}`, run: () => desk.cancels.stop(source) } }];
+    }
     if (!echo) return [];
-    const key = `echo-${seat.id}`;
     const urgent = echo.levelDb === null || echo.levelDb >= LEAK_DB;
     const words = echoInWords(seat, echo);
-    if (seat.line !== 'link' || seat.role === 'host') return [{ key, urgent, words }];
-    const cancels = lines[seat.id]?.status?.echoCancellation ?? false;
+    const here = { label: 'Cancel it here', name: `Cancel the echo of ${name} here`, run: () => desk.cancels.start(source) };
+    if (line !== 'link' || role === 'host') return [{ key, urgent, words, action: here }];
+    const cancels = lines[id]?.status?.echoCancellation ?? false;
     return [
       {
         key,
         urgent,
         words: cancels ? `${words} Their browser cancels already.` : words,
-        action: { label: 'Ask for headphones', name: `Ask ${seat.name} for headphones`, run: () => desk.asking.forHeadphones(seat.id) },
-        more: cancels ? undefined : { label: 'Let their browser cancel', run: () => desk.asking.cancelEcho(seat.id) },
+        action: { label: 'Ask for headphones', name: `Ask ${name} for headphones`, run: () => desk.asking.forHeadphones(id) },
+        more: here,
+        also: cancels ? undefined : { label: 'Let their browser cancel', name: `Let the browser of ${name} cancel`, run: () => desk.asking.cancelEcho(id) },
       },
     ];
   });

@@ -1,11 +1,19 @@
 import type { ReactNode } from 'react';
 
+export interface NoticeAction {
+  label: string;
+  /** Says it whole where the label alone could mean another button. */
+  name?: string;
+  run: () => void;
+}
+
 /** One thing the watch says, and what mends it. */
 export interface Notice {
   key: string;
   urgent: boolean;
   words: ReactNode;
-  /** `name` says it whole where the label alone could mean another button. */
-  action?: { label: string; name?: string; run: () => void };
-  more?: { label: string; run: () => void };
+  action?: NoticeAction;
+  more?: NoticeAction;
+  /** A third way. */
+  also?: NoticeAction;
 }

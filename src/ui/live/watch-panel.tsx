@@ -29,7 +29,7 @@ export function WatchPanel() {
             Nothing needs you.
           </Text>
         )}
-        {notices.map(({ key, words, action, more }) => (
+        {notices.map(({ key, words, action, more, also }) => (
           <Box key={key} _notFirst={{ mt: '10px', pt: '10px', borderTopWidth: '1px', borderColor: 'hairline' }}>
             <Text fontSize="14px">{words}</Text>
             {action && (
@@ -37,10 +37,13 @@ export function WatchPanel() {
                 <ControlButton tone="lamp" h="30px" aria-label={action.name} onClick={action.run}>
                   {action.label}
                 </ControlButton>
-                {more && (
-                  <ControlButton h="30px" onClick={more.run}>
-                    {more.label}
-                  </ControlButton>
+                {[more, also].map(
+                  (other) =>
+                    other && (
+                      <ControlButton key={other.label} h="30px" aria-label={other.name} onClick={other.run}>
+                        {other.label}
+                      </ControlButton>
+                    ),
                 )}
               </Flex>
             )}
@@ -72,10 +75,10 @@ function unrecordedInWords({ recording, seats, call }: DeskState): string {
 
 function useNotices(): Notice[] {
   const desk = useDesk();
-  const { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, echoes, observations, outlets, unrecorded } = useDeskState(
+  const { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, echoes, cancelling, observations, outlets, unrecorded } = useDeskState(
     useShallow((state: DeskState) => {
-      const { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, echoes, observations } = state;
-      return { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, echoes, observations, outlets: standingsOf(state.plugged), unrecorded: unrecordedInWords(state) };
+      const { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, echoes, cancelling, observations } = state;
+      return { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, echoes, cancelling, observations, outlets: standingsOf(state.plugged), unrecorded: unrecordedInWords(state) };
     }),
   );
   const notices: Notice[] = troubles.map((words, place) => ({
@@ -101,7 +104,7 @@ function useNotices(): Notice[] {
     });
   }
   if (unrecorded !== '') notices.push({ key: 'unrecorded', urgent: true, words: `${unrecorded} on no track of this take. Stop recording and begin another take to have everybody on it.` });
-  notices.push(...lineNotices(desk, seats, lines, plan), ...echoNotices(desk, seats, lines, echoes), ...outletNotices(desk, plan, standings(outlets)));
+  notices.push(...lineNotices(desk, seats, lines, plan), ...echoNotices(desk, { seats, lines, echoes, cancelling }), ...outletNotices(desk, plan, standings(outlets)));
   if (share?.phase === 'held' && share.loop) {
     const { delayMs, gainDb } = share.loop;
     notices.push({
