@@ -18,7 +18,7 @@ function watched(options: EchoCallOptions) {
   for (let at = 0; at + WATCH_STEP <= sent.length; at += WATCH_STEP) {
     const part = sent.subarray(at, at + WATCH_STEP);
     for (let i = 0; i < WATCH_STEP; i += 256) if (power(part, i, 256) > 1e-5) spoken += 256 / WATCH_RATE;
-    const { echo } = watch.step(microphone.subarray(at, at + WATCH_STEP), part, 0.7 * Math.min(...call.delaysMs));
+    const { echo } = watch.step(microphone.subarray(at, at + WATCH_STEP), part, 0.9 * Math.min(...call.delaysMs));
     if (!echo) continue;
     found.push(echo);
     foundAfter = Math.min(foundAfter, spoken);

@@ -16,8 +16,8 @@ const CAPTURE = 'echo watch';
 /** A second and a third: the worker looks ten times a second. */
 const RING_BLOCKS = 500;
 const BY = 'the echo watch';
-/** A line's way there and back is known to about this share. */
-const KNOWN_SHARE = 0.8;
+/** A line's way there and back is known to about this share; somebody in the same room is always heard sooner than that. */
+const KNOWN_SHARE = 0.9;
 const MOST_HISTORY = 240;
 /** The audit is told again when the level or the delay is another. */
 const NEWS_DB = 1.5;

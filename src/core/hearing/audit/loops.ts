@@ -1,5 +1,5 @@
 import type { SoundGraph } from './graph';
-import { strongestPaths, type SoundPath } from './paths';
+import { strongestPaths, type Paths, type SoundPath } from './paths';
 
 /** Loops weaker than this are of no interest to anybody. */
 const WEAKEST_DB = -60;
@@ -7,7 +7,7 @@ const WEAKEST_DB = -60;
 /** The strongest loop through each coupling, strongest first, each loop once. */
 export function worstLoops(graph: SoundGraph, most: number): SoundPath[] {
   const loops = new Map<string, SoundPath>();
-  const pathsFrom = new Map<number, Map<number, SoundPath>>();
+  const pathsFrom = new Map<number, Paths>();
   graph.edges.forEach((edges, from) => {
     for (const { to, gain, delayMs, coupling } of edges) {
       if (!coupling || graph.places[from].startsWith('mouth:')) continue;
