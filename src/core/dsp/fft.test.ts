@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { createRandom } from '../random';
 import { correlate, createFft } from './fft';
+import { createRealFft } from './real-fft';
 
 describe('the FFT', () => {
   it('agrees with the sum it stands for, and is undone by its inverse', () => {
@@ -21,6 +22,21 @@ describe('the FFT', () => {
     }
     fft.inverse(re, im);
     expect(Math.max(...re.map((x, n) => Math.abs(x - given[n])))).toBeLessThan(1e-12);
+  });
+  it('of a real signal is the same in half the work, and is undone by its inverse', () => {
+    const random = createRandom(3);
+    for (const size of [4, 64, 1024]) {
+      const given = Float64Array.from({ length: size }, () => random.normal());
+      const [re, im] = [given.slice(), new Float64Array(size)];
+      createFft(size).forward(re, im);
+      const real = createRealFft(size);
+      const bins = { re: new Float64Array(size / 2 + 1), im: new Float64Array(size / 2 + 1) };
+      real.forward(given, bins.re, bins.im);
+      expect(Math.max(...bins.re.map((x, k) => Math.hypot(x - re[k], bins.im[k] - im[k])))).toBeLessThan(1e-10);
+      const back = new Float64Array(size);
+      real.inverse(bins.re, bins.im, back);
+      expect(Math.max(...back.map((x, n) => Math.abs(x - given[n])))).toBeLessThan(1e-12);
+    }
   });
   it('correlates as the plain sum does', () => {
     const random = createRandom(2);

@@ -1,4 +1,4 @@
-import { createFft } from '../dsp/fft';
+import { createRealFft } from '../dsp/real-fft';
 
 /** Samples taken at once: 10.7 ms. */
 export const FILTER_BLOCK = 512;
@@ -47,7 +47,7 @@ interface Reference {
 }
 
 export function createBleedFilter(count: number, { partitions, transition, change, firstUncertainty, fadePerPartition, constrained: atOnce }: BleedFilterOptions = OF_A_TAKE): BleedFilter {
-  const fft = createFft(SIZE);
+  const fft = createRealFft(SIZE);
   const spectra = () => Array.from({ length: partitions }, () => new Float64Array(BINS));
   const references = Array.from({ length: count }, (): Reference => ({
     re: spectra(),
@@ -57,8 +57,9 @@ export function createBleedFilter(count: number, { partitions, transition, chang
     weightsIm: spectra(),
     uncertainty: Array.from({ length: partitions }, (_, p) => new Float64Array(BINS).fill(firstUncertainty * fadePerPartition ** p)),
   }));
-  const re = new Float64Array(SIZE);
-  const im = new Float64Array(SIZE);
+  const time = new Float64Array(SIZE);
+  const re = new Float64Array(BINS);
+  const im = new Float64Array(BINS);
   const errorRe = new Float64Array(BINS);
   const errorIm = new Float64Array(BINS);
   const near = new Float64Array(BINS);
@@ -71,16 +72,13 @@ export function createBleedFilter(count: number, { partitions, transition, chang
   let blocks = 0;
 
   const takeIn = (reference: Reference, samples: Float32Array): void => {
-    re.set(reference.last);
-    re.set(samples, FILTER_BLOCK);
+    time.set(reference.last);
+    time.set(samples, FILTER_BLOCK);
     reference.last.set(samples);
-    im.fill(0);
-    fft.forward(re, im);
-    reference.re[newest].set(re.subarray(0, BINS));
-    reference.im[newest].set(im.subarray(0, BINS));
+    fft.forward(time, reference.re[newest], reference.im[newest]);
   };
 
-  /** What the references make in the track, as the filter has it; the last half of `re` afterwards. */
+  /** What the references make in the track, as the filter has it; the last half of `time` afterwards. */
   const estimate = (): void => {
     re.fill(0);
     im.fill(0);
@@ -94,17 +92,13 @@ export function createBleedFilter(count: number, { partitions, transition, chang
         }
       }
     }
-    mirror(re, im);
-    fft.inverse(re, im);
+    fft.inverse(re, im, time);
   };
 
   const learn = (): void => {
-    re.fill(0, 0, FILTER_BLOCK);
-    re.set(error, FILTER_BLOCK);
-    im.fill(0);
-    fft.forward(re, im);
-    errorRe.set(re.subarray(0, BINS));
-    errorIm.set(im.subarray(0, BINS));
+    time.fill(0, 0, FILTER_BLOCK);
+    time.set(error, FILTER_BLOCK);
+    fft.forward(time, errorRe, errorIm);
     const memory = blocks === 0 ? 0 : NEAR_MEMORY;
     for (let k = 0; k < BINS; k++) {
       near[k] = memory * near[k] + (1 - memory) * (errorRe[k] ** 2 + errorIm[k] ** 2);
@@ -137,15 +131,9 @@ export function createBleedFilter(count: number, { partitions, transition, chang
 
   /** A partition is a block long in time: what circular convolution put behind it is taken away. A few partitions at a time are enough. */
   const constrain = ({ weightsRe, weightsIm }: Reference, p: number): void => {
-    re.set(weightsRe[p]);
-    im.set(weightsIm[p]);
-    mirror(re, im);
-    fft.inverse(re, im);
-    re.fill(0, FILTER_BLOCK);
-    im.fill(0);
-    fft.forward(re, im);
-    weightsRe[p].set(re.subarray(0, BINS));
-    weightsIm[p].set(im.subarray(0, BINS));
+    fft.inverse(weightsRe[p], weightsIm[p], time);
+    time.fill(0, FILTER_BLOCK);
+    fft.forward(time, weightsRe[p], weightsIm[p]);
   };
 
   const next = (samples: readonly Float32Array[]): void => {
@@ -158,18 +146,9 @@ export function createBleedFilter(count: number, { partitions, transition, chang
     process(track, samples, out) {
       next(samples);
       estimate();
-      for (let i = 0; i < FILTER_BLOCK; i++) error[i] = track[i] - re[FILTER_BLOCK + i];
+      for (let i = 0; i < FILTER_BLOCK; i++) error[i] = track[i] - time[FILTER_BLOCK + i];
       out.set(error);
       learn();
     },
   };
-}
-
-/** Completes the spectrum of a real signal from its first half. */
-function mirror(re: Float64Array, im: Float64Array): void {
-  im[0] = im[SIZE / 2] = 0;
-  for (let k = 1; k < SIZE / 2; k++) {
-    re[SIZE - k] = re[k];
-    im[SIZE - k] = -im[k];
-  }
 }

@@ -1,4 +1,5 @@
 import { createFft } from '../dsp/fft';
+import { createRealFft } from '../dsp/real-fft';
 import { FILTER_BLOCK } from './bleed-filter';
 
 const FRAME = 2 * FILTER_BLOCK;
@@ -31,6 +32,7 @@ const SENT_LEAST = 1e-7 * FRAME;
  */
 export class ResidualSuppressor {
   readonly #fft = createFft(FRAME);
+  readonly #realFft = createRealFft(FRAME);
   readonly #window = Float64Array.from({ length: FRAME }, (_, i) => Math.sin((Math.PI * (i + 0.5)) / FRAME));
   readonly #input = new Float64Array(FRAME);
   readonly #sent = new Float64Array(FRAME);
@@ -40,7 +42,9 @@ export class ResidualSuppressor {
   readonly #near = new Float64Array(BINS);
   readonly #far = new Float64Array(BINS);
   readonly #microphone = new Float64Array(FRAME);
-  readonly #zero = new Float64Array(FRAME);
+  readonly #time = new Float64Array(FRAME);
+  readonly #binsRe = new Float64Array(BINS);
+  readonly #binsIm = new Float64Array(BINS);
   readonly #share = new Float64Array(BANDS);
   readonly #way = new Float64Array(BANDS);
   readonly #sentPower = new Float64Array(BINS);
@@ -72,12 +76,10 @@ export class ResidualSuppressor {
     this.#sent.set(sent, FILTER_BLOCK);
     this.#microphone.copyWithin(0, FILTER_BLOCK);
     this.#microphone.set(microphone, FILTER_BLOCK);
-    for (let i = 0; i < FRAME; i++) {
-      re[i] = this.#window[i] * this.#sent[i];
-      this.#zero[i] = 0;
-    }
-    this.#fft.forward(re, this.#zero);
-    for (let k = 0; k < BINS; k++) this.#sentPower[k] = re[k] * re[k] + this.#zero[k] * this.#zero[k];
+    const [binsRe, binsIm] = [this.#binsRe, this.#binsIm];
+    for (let i = 0; i < FRAME; i++) this.#time[i] = this.#window[i] * this.#sent[i];
+    this.#realFft.forward(this.#time, binsRe, binsIm);
+    for (let k = 0; k < BINS; k++) this.#sentPower[k] = binsRe[k] * binsRe[k] + binsIm[k] * binsIm[k];
     for (let i = 0; i < FRAME; i++) {
       re[i] = this.#window[i] * this.#input[i];
       im[i] = this.#window[i] * this.#microphone[i];
@@ -86,17 +88,13 @@ export class ResidualSuppressor {
     this.#judge();
     for (let k = 0; k < BINS; k++) {
       const other = (FRAME - k) % FRAME;
-      const eRe = 0.5 * (re[k] + re[other]) * this.#gain[k];
-      const eIm = 0.5 * (im[k] - im[other]) * this.#gain[k];
-      re[k] = re[other] = eRe;
-      im[k] = eIm;
-      im[other] = -eIm;
+      binsRe[k] = 0.5 * (re[k] + re[other]) * this.#gain[k];
+      binsIm[k] = 0.5 * (im[k] - im[other]) * this.#gain[k];
     }
-    im[0] = im[FRAME / 2] = 0;
-    this.#fft.inverse(re, im);
+    this.#realFft.inverse(binsRe, binsIm, this.#time);
     this.#out.copyWithin(0, FILTER_BLOCK);
     this.#out.fill(0, FILTER_BLOCK);
-    for (let i = 0; i < FRAME; i++) this.#out[i] += this.#window[i] * re[i];
+    for (let i = 0; i < FRAME; i++) this.#out[i] += this.#window[i] * this.#time[i];
     out.set(this.#out.subarray(0, FILTER_BLOCK));
   }
 
