@@ -62,6 +62,13 @@ test('who sends the others back to themselves is found on ordinary speech, asked
   await watch.getByRole('button', { name: 'Stop cancelling the echo of Runa' }).click();
   await expect.poll(sorenHears, { timeout: 45_000 }).toBeGreaterThan(before - 5);
 
+  await watch.getByRole('button', { name: 'Send Runa 6 dB less' }).click();
+  await expect.poll(sorenHears, { timeout: 45_000 }).toBeLessThan(before - 4);
+  await host.lane('Runa').getByRole('button', { name: 'Line of Runa' }).click();
+  const panel = page.getByRole('dialog', { name: /^Runa/ });
+  await expect(panel.getByRole('img', { name: /How loud the others come back, over time. Loudest −(19|20|21|22)/ })).toBeVisible();
+  await panel.getByRole('button', { name: 'Close' }).click();
+
   await watch.getByRole('button', { name: 'Ask Runa for headphones' }).click();
   const card = runa.page.getByRole('group', { name: /asks for headphones/ });
   await expect(card).toContainText('Maren asks: would you put on headphones?');

@@ -18,10 +18,15 @@ const RING_BLOCKS = 500;
 const BY = 'the echo watch';
 /** A line's way there and back is known to about this share; somebody in the same room is always heard sooner than that. */
 const KNOWN_SHARE = 0.9;
-const MOST_HISTORY = 240;
+/** Levels are kept so often, ms, for half an hour. */
+const HISTORY_MS = 2000;
+const MOST_HISTORY = 900;
 /** The audit is told again when the level or the delay is another. */
 const NEWS_DB = 1.5;
 const NEWS_MS = 10;
+
+type History = EchoSeen['history'];
+const withLevel = (history: History, level: History[number]): History => (level.atMs - (history.at(-1)?.atMs ?? -Infinity) < HISTORY_MS ? history : [...history, level].slice(-MOST_HISTORY));
 
 /** During every call, for whoever comes by a line or a device and for the host: does what is sent to them come back? */
 export class EchoWatches {
@@ -96,7 +101,7 @@ export class EchoWatches {
     }
     const levelDb = echo.levelDb === null ? null : Math.min(0, echo.levelDb + codingLossDb(this.#voiceKbps(source)));
     const at = Date.now();
-    const history = levelDb === null ? (before?.history ?? []) : [...(before?.history ?? []), { atMs: at, levelDb }].slice(-MOST_HISTORY);
+    const history = levelDb === null ? (before?.history ?? []) : withLevel(before?.history ?? [], { atMs: at, levelDb });
     const seen: EchoSeen = { delayMs: echo.delayMs, certainty: echo.certainty, levelDb, sinceMs: before?.sinceMs ?? at, history };
     if (before?.levelDb === levelDb && before?.delayMs === seen.delayMs) return;
     this.#store.setState(({ echoes }) => ({ echoes: { ...echoes, [source]: seen } }));

@@ -7,6 +7,7 @@ import { sourceOfLine } from '@/core/hearing/seats';
 import { outletOfLine } from '@/core/hearing/wiring';
 import { formatDuration } from '../format';
 import { BringUp } from '../live/bring-up';
+import { EchoPart } from '../live/echo-part';
 import { LineChart } from '../live/line-chart';
 import { LineDialog, type LinePanelProps } from '../live/line-dialog';
 import { useDeskState } from '../shell/desk-context';
@@ -48,6 +49,7 @@ export function PairPanel({ seat, line, now, onClose }: LinePanelProps) {
       <Text mt="6px" fontSize="13px" color="soft">
         What waits between two clocks is measured; what a device takes itself is what the browser says of it.
       </Text>
+      <EchoPart seat={seat} now={now} />
       <LineChart history={line.history} />
       <Box mt="8px">
         <PairDevices seat={seat} />

@@ -24,9 +24,9 @@ describe('who sends the others back', () => {
     expect(notices).toMatchObject([{ urgent: true, words: 'runa sits at loudspeakers: the others hear themselves 151 ms late at −20 dB.' }]);
     notices[0].action!.run();
     notices[0].more!.run();
-    notices[0].also!.run();
+    notices[0].also![0].run();
     expect([asking.forHeadphones.mock.calls, cancels.start.mock.calls, asking.cancelEcho.mock.calls]).toEqual([[['runa']], [['voice:runa']], [['runa']]]);
-    expect(noticesOf({ 'voice:runa': echo() }, true).notices[0]).toMatchObject({ also: undefined, words: expect.stringContaining('cancels already') as string });
+    expect(noticesOf({ 'voice:runa': echo() }, true).notices[0]).toMatchObject({ also: [{ label: 'Send them less' }], words: expect.stringContaining('cancels already') as string });
   });
 
   it('is no alarm while it is cancelled here, heard or not', () => {

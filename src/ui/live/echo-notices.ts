@@ -1,5 +1,6 @@
-import { voiceOf } from '@/core/hearing/ids';
+import { returnOf, voiceOf } from '@/core/hearing/ids';
 import type { Observation } from '@/core/hearing/observation';
+import { listenerSettings } from '@/core/hearing/plan';
 import type { DeskSeat } from '@/core/session/desk-data';
 import type { DeskSession } from '@/live/desk/desk-session';
 import type { DeskState } from '@/live/desk/desk-state';
@@ -10,6 +11,7 @@ import type { Notice } from './notice';
 /** Quieter than this headphones leak; louder is a loudspeaker. As loud as it was sent, a program returns it. */
 const LEAK_DB = -40;
 const SENT_BACK_DB = -7;
+const LESS_DB = 6;
 
 const TRENDS = { louder: ' It gets louder.', quieter: ' It gets quieter.', steady: '' };
 
@@ -39,7 +41,9 @@ export function echoNotices(desk: DeskSession, { seats, lines, echoes, cancellin
     const urgent = echo.levelDb === null || echo.levelDb >= LEAK_DB;
     const words = echoInWords(seat, echo);
     const here = { label: 'Cancel it here', name: `Cancel the echo of ${name} here`, run: () => desk.cancels.start(source) };
-    if (line !== 'link' || role === 'host') return [{ key, urgent, words, action: here }];
+    if (role === 'host') return [{ key, urgent, words, action: here }];
+    const less = { label: 'Send them less', name: `Send ${name} 6 dB less`, run: () => sendLess(desk, id) };
+    if (line !== 'link') return [{ key, urgent, words, action: here, more: less }];
     const cancels = lines[id]?.status?.echoCancellation ?? false;
     return [
       {
@@ -48,10 +52,17 @@ export function echoNotices(desk: DeskSession, { seats, lines, echoes, cancellin
         words: cancels ? `${words} Their browser cancels already.` : words,
         action: { label: 'Ask for headphones', name: `Ask ${name} for headphones`, run: () => desk.asking.forHeadphones(id) },
         more: here,
-        also: cancels ? undefined : { label: 'Let their browser cancel', name: `Let the browser of ${name} cancel`, run: () => desk.asking.cancelEcho(id) },
+        also: [...(cancels ? [] : [{ label: 'Let their browser cancel', name: `Let the browser of ${name} cancel`, run: () => desk.asking.cancelEcho(id) }]), less],
       },
     ];
   });
+}
+
+/** What comes back is as much quieter as what is sent. */
+function sendLess(desk: DeskSession, seat: string): void {
+  const listener = returnOf(seat);
+  const { levelDb } = listenerSettings(desk.store.getState().plan, listener);
+  desk.plan.apply([{ type: 'listener', listener, settings: { levelDb: levelDb - LESS_DB } }]);
 }
 
 /** Findings of the audit that say the same again. */

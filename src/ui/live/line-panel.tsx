@@ -3,13 +3,12 @@
 import { Box, Grid, Text } from '@chakra-ui/react';
 import { useState, type ReactNode } from 'react';
 import type { DirectionReport } from '@/core/lines/line-report';
-import { voiceOf } from '@/core/hearing/ids';
 import { sendJson } from '@/live/api';
 import type { LineView } from '@/live/lines/line-view';
 import { formatDb, formatDuration } from '../format';
 import { ControlButton } from '../shell/control-button';
-import { useDesk, useDeskState } from '../shell/desk-context';
-import { echoInWords } from './echo-notices';
+import { useDesk } from '../shell/desk-context';
+import { EchoPart } from './echo-part';
 import { LineChart } from './line-chart';
 import { LineDialog, type LinePanelProps } from './line-dialog';
 import { BringUp } from './bring-up';
@@ -73,22 +72,12 @@ export function LinePanel({ seat, line, now, onClose }: LinePanelProps) {
         <Text color="soft">No sound arrives, so there is nothing to measure.</Text>
       )}
       {report && <Text mt="6px" fontSize="14px" color="soft">Round trip {milliseconds(report.roundTripMs)}; delays are half of it and the jitter buffer.</Text>}
-      <EchoWords seat={seat} now={now} />
+      <EchoPart seat={seat} now={now} />
       <LineChart history={line.history} />
       <Text role="alert" color="ember" fontSize="14px">
         {trouble}
       </Text>
     </LineDialog>
-  );
-}
-
-/** What comes back by this line, as the watch hears it on ordinary speech. */
-function EchoWords({ seat, now }: Pick<LinePanelProps, 'seat' | 'now'>) {
-  const echo = useDeskState((state) => state.echoes[voiceOf(seat.id)]);
-  return (
-    <Text mt="6px" fontSize="14px" color={echo ? 'ember' : 'soft'}>
-      {echo ? `${echoInWords(seat, echo)} Seen for ${formatDuration((now - echo.sinceMs) / 1000)}.` : 'Nothing of what is sent comes back, as far as was heard.'}
-    </Text>
   );
 }
 

@@ -14,6 +14,6 @@ export interface Notice {
   words: ReactNode;
   action?: NoticeAction;
   more?: NoticeAction;
-  /** A third way. */
-  also?: NoticeAction;
+  /** Further ways. */
+  also?: readonly NoticeAction[];
 }

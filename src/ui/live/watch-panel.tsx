@@ -37,7 +37,7 @@ export function WatchPanel() {
                 <ControlButton tone="lamp" h="30px" aria-label={action.name} onClick={action.run}>
                   {action.label}
                 </ControlButton>
-                {[more, also].map(
+                {[more, ...(also ?? [])].map(
                   (other) =>
                     other && (
                       <ControlButton key={other.label} h="30px" aria-label={other.name} onClick={other.run}>
