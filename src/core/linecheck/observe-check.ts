@@ -1,11 +1,9 @@
 import type { CouplingFrom, CouplingKind, CouplingTo } from '../hearing/coupling';
 import { earsOf, nameInId } from '../hearing/ids';
+import { SENT_BACK_DB } from '../echo/echo-kind';
 import { asPlanned, observeCoupling, type Measure, type Observation, type ObservedCoupling } from '../hearing/observation';
 import { listenersOf, sourcesOf, type HearingPlan } from '../hearing/plan';
 import type { LineCheck, WayBack } from './line-check';
-
-/** What comes back of a line as loud as it was sent is a program that sends it, and no loudspeaker. */
-const SENT_BACK_DB = -7;
 
 /** Which of the ways sound takes outside the desk a measured one is. */
 function wayOf(plan: HearingPlan, { from, to, gainDb }: WayBack): { kind: CouplingKind; from: CouplingFrom; to: CouplingTo } {

@@ -34,6 +34,8 @@ export class EchoWatches {
   readonly #plan: DeskPlan;
   readonly #audio: () => AudioDesk | null;
   #worker: Worker | null = null;
+  /** Levels over the call: an echo that is lost for a while goes on with its own. */
+  readonly #histories = new Map<SourceId, History>();
   #watched = '';
   #least = '';
 
@@ -58,6 +60,7 @@ export class EchoWatches {
     const watched = taps.map(({ slot }) => slot).join();
     if (watched === this.#watched) return;
     this.#watched = watched;
+    this.#histories.clear();
     this.#worker?.terminate();
     this.#worker = null;
     this.#store.setState({ echoes: {} });
@@ -101,7 +104,8 @@ export class EchoWatches {
     }
     const levelDb = echo.levelDb === null ? null : Math.min(0, echo.levelDb + codingLossDb(this.#voiceKbps(source)));
     const at = Date.now();
-    const history = levelDb === null ? (before?.history ?? []) : withLevel(before?.history ?? [], { atMs: at, levelDb });
+    const history = levelDb === null ? (this.#histories.get(source) ?? []) : withLevel(this.#histories.get(source) ?? [], { atMs: at, levelDb });
+    this.#histories.set(source, history);
     const seen: EchoSeen = { delayMs: echo.delayMs, certainty: echo.certainty, levelDb, sinceMs: before?.sinceMs ?? at, history };
     if (before?.levelDb === levelDb && before?.delayMs === seen.delayMs) return;
     this.#store.setState(({ echoes }) => ({ echoes: { ...echoes, [source]: seen } }));

@@ -1,3 +1,4 @@
+import { LOUDSPEAKER_DB } from '@/core/echo/echo-kind';
 import { phonesOf, returnOf, voiceOf } from '@/core/hearing/ids';
 import type { Seat } from '@/core/hearing/plan';
 import type { LineCheck } from '@/core/linecheck/line-check';
@@ -7,8 +8,6 @@ import type { OneCheck, SeatAnswers } from '@/live/check/check-state';
 import type { LineView } from '@/live/lines/line-view';
 import { formatDb } from '../format';
 
-/** Louder than this it is no headphone that leaks, but a loudspeaker, dB. */
-const LOUDSPEAKER_DB = -38;
 /** Delay one way at which people begin to talk into each other, ms. */
 const LATE_MS = 200;
 /** Lost or made up, as a share and as ms of a second. */

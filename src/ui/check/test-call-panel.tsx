@@ -4,6 +4,7 @@ import { Flex, NativeSelect, Text } from '@chakra-ui/react';
 import { useState } from 'react';
 import type { TestCallPhase } from '@/core/session/play-back';
 import type { TestCallProgress } from '@/live/check/check-state';
+import { SelectOptions } from '../select-options';
 import { ControlButton } from '../shell/control-button';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { Panel } from '../shell/panel';
@@ -31,11 +32,7 @@ export function TestCallPanel() {
       <Flex gap="8px" align="center">
         <NativeSelect.Root size="sm" flex="1" minW="0">
           <NativeSelect.Field aria-label="Whose line" value={seat.id} bg="ground" borderColor="hairline" onChange={(event) => setChosen(event.target.value)}>
-            {callers.map(({ id, name }) => (
-              <option key={id} value={id}>
-                {name}
-              </option>
-            ))}
+            <SelectOptions options={callers.map(({ id, name }) => [id, name] as const)} />
           </NativeSelect.Field>
           <NativeSelect.Indicator />
         </NativeSelect.Root>

@@ -1,3 +1,4 @@
+import { LOUDSPEAKER_DB, SENT_BACK_DB } from '@/core/echo/echo-kind';
 import { returnOf, voiceOf } from '@/core/hearing/ids';
 import type { Observation } from '@/core/hearing/observation';
 import { listenerSettings } from '@/core/hearing/plan';
@@ -8,9 +9,7 @@ import { trendOf, type EchoSeen } from '@/live/echo/echo-state';
 import { formatDb } from '../format';
 import type { Notice } from './notice';
 
-/** Quieter than this headphones leak; louder is a loudspeaker. As loud as it was sent, a program returns it. */
-const LEAK_DB = -40;
-const SENT_BACK_DB = -7;
+/** *Send them less*, dB. */
 const LESS_DB = 6;
 
 const TRENDS = { louder: ' It gets louder.', quieter: ' It gets quieter.', steady: '' };
@@ -20,7 +19,7 @@ export function echoInWords({ name, role }: Pick<DeskSeat, 'name' | 'role'>, ech
   const late = `${Math.round(echo.delayMs)} ms late`;
   const level = echo.levelDb === null ? '' : ` at ${formatDb(echo.levelDb)}`;
   const trend = TRENDS[trendOf(echo)];
-  const weak = echo.levelDb !== null && echo.levelDb < LEAK_DB;
+  const weak = echo.levelDb !== null && echo.levelDb < LOUDSPEAKER_DB;
   if (role === 'host') return `Your microphone hears your ${weak ? 'headphones, a little' : 'loudspeakers, or open headphones'}: the others come back ${late}${level}.${trend}`;
   if (echo.levelDb !== null && echo.levelDb > SENT_BACK_DB) return `The program at ${name}’s end sends everything back: the others hear themselves ${late}${level}.${trend}`;
   return `${weak ? `${name}’s headphones leak a little` : `${name} sits at loudspeakers`}: the others hear themselves ${late}${level}.${trend}`;
@@ -38,7 +37,7 @@ export function echoNotices(desk: DeskSession, { seats, lines, echoes, cancellin
       return [{ key, urgent: false, words, action: { label: 'Stop cancelling', name: `Stop cancelling the echo of ${name}`, run: () => desk.cancels.stop(source) } }];
     }
     if (!echo) return [];
-    const urgent = echo.levelDb === null || echo.levelDb >= LEAK_DB;
+    const urgent = echo.levelDb === null || echo.levelDb >= LOUDSPEAKER_DB;
     const words = echoInWords(seat, echo);
     const here = { label: 'Cancel it here', name: `Cancel the echo of ${name} here`, run: () => desk.cancels.start(source) };
     if (role === 'host') return [{ key, urgent, words, action: here }];
