@@ -32,7 +32,7 @@ export function LineCheckPanel() {
       ) : (
         <>
           <Text fontSize="14px" color="soft" mb="10px">
-            Plays a soft hiss of at most −26 dBFS to everybody for six seconds and measures where it arrives. Nobody hears anything else meanwhile; guests see a count-down.
+            Plays a soft hiss of at most −26 dBFS to everybody for six seconds, longer where something is listened to again, and measures where it arrives. Nobody hears anything else meanwhile; guests see a count-down.
           </Text>
           {call !== 'running' && (
             <Text fontSize="14px" mb="10px">
