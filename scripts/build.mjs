@@ -2,7 +2,7 @@
 // nothing that goes into it has changed.
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Trouble, runMain } from './trouble.mjs';
@@ -10,14 +10,24 @@ import { Trouble, runMain } from './trouble.mjs';
 const STAMP = '.next/brisk-lantern-build';
 const INPUTS = ['src', 'public', 'next.config.ts', 'package-lock.json', 'tsconfig.json'];
 
+/** The library that suppresses noise asks for these where it runs in Node. */
+const withoutNodesOwn = {
+  name: 'without-nodes-own',
+  setup(build) {
+    build.onResolve({ filter: /^(module|url)$/ }, () => ({ path: 'nothing', namespace: 'nothing' }));
+    build.onLoad({ filter: /.*/, namespace: 'nothing' }, () => ({ contents: '' }));
+  },
+};
+
 /** Worklets are loaded by the audio thread, which the page bundler does not compile for. */
 export async function buildWorklet() {
   const { build } = await import('esbuild');
   mkdirSync('src/live/generated', { recursive: true });
   await build({
-    entryPoints: { 'mix.worklet': 'src/live/worklet/mix.worklet.ts', 'capture.worklet': 'src/live/worklet/capture.worklet.ts', 'home.worklet': 'src/live/worklet/home.worklet.ts', 'outlet.worklet': 'src/live/worklet/outlet.worklet.ts', 'rack.worklet': 'src/live/worklet/rack.worklet.ts', 'ring.worklet': 'src/live/worklet/ring.worklet.ts', 'import.worker': 'src/live/sounds/import.worker.ts' },
+    entryPoints: { 'mix.worklet': 'src/live/worklet/mix.worklet.ts', 'capture.worklet': 'src/live/worklet/capture.worklet.ts', 'home.worklet': 'src/live/worklet/home.worklet.ts', 'outlet.worklet': 'src/live/worklet/outlet.worklet.ts', 'rack.worklet': 'src/live/worklet/rack.worklet.ts', 'ring.worklet': 'src/live/worklet/ring.worklet.ts', 'import.worker': 'src/live/sounds/import.worker.ts', 'noise-time.worker': 'src/live/strip/noise-time.worker.ts' },
     // The FLAC library looks for Node's modules only where it runs in Node.
     external: ['fs', 'path', 'crypto'],
+    plugins: [withoutNodesOwn],
     outdir: 'src/live/generated',
     bundle: true,
     minify: true,
@@ -25,6 +35,7 @@ export async function buildWorklet() {
     target: 'es2022',
     logLevel: 'error',
   });
+  copyFileSync('node_modules/@echogarden/rnnoise-wasm/rnnoise.wasm', 'src/live/generated/rnnoise.wasm');
 }
 
 export async function buildWhenNeeded() {

@@ -154,5 +154,6 @@ function denseplan(size: number, openShare: number, random: ReturnType<typeof cr
     source: Uint16Array.from(source),
     gainLeft: gain,
     gainRight: gain,
+    raw: new Uint8Array(source.length),
   };
 }

@@ -11,11 +11,104 @@ const RATE = 48000;
 /** Samples on either side that the interpolation reads. */
 const REACH = 32;
 
+export const LIMITER_DELAY = AHEAD + REACH;
+
 /**
- * Holds the true peak of a finished mix under a ceiling: for mixes that are made afterwards, where being
- * 5 ms later costs nothing. The gain reaches every peak's need before the peak and is averaged over the
- * same time, so that it never steps.
+ * Holds the true peak of one or two channels under a ceiling by one gain. The gain reaches every peak's need before the peak
+ * and is averaged over the same time, so that it never steps. What comes out is later by {@link LIMITER_DELAY} samples.
  */
+export class PeakLimiter {
+  /** The last 2 · REACH samples of each channel and those of a block: what the interpolation reads. */
+  readonly #stretches: Float32Array[];
+  /** Those that wait for their gain. */
+  readonly #waiting: Float32Array[];
+  readonly #needed = new Float32Array(AHEAD + 1).fill(1);
+  readonly #held = new Float32Array(AHEAD + 1).fill(1);
+  readonly #release = 1 - Math.exp(-1 / (RELEASE_SECONDS * RATE));
+  readonly #maxBlock: number;
+  #ceiling: number;
+  #heldSum = AHEAD + 1;
+  #place = 0;
+  #waitPlace = 0;
+  #least = 1;
+  #lowest = 1;
+  #current = 1;
+
+  /** @param ceilingDb dBTP */
+  constructor(channelCount: number, ceilingDb: number, maxBlock: number) {
+    this.#ceiling = dbToGain(ceilingDb - MARGIN_DB);
+    this.#maxBlock = maxBlock;
+    this.#stretches = Array.from({ length: channelCount }, () => new Float32Array(2 * REACH + maxBlock));
+    this.#waiting = Array.from({ length: channelCount }, () => new Float32Array(LIMITER_DELAY));
+  }
+
+  setCeiling(ceilingDb: number): void {
+    this.#ceiling = dbToGain(ceilingDb - MARGIN_DB);
+  }
+
+  /** Forgets everything it has heard. */
+  reset(): void {
+    for (const kept of [...this.#stretches, ...this.#waiting]) kept.fill(0);
+    this.#needed.fill(1);
+    this.#held.fill(1);
+    this.#heldSum = this.#held.length;
+    this.#least = this.#lowest = this.#current = 1;
+  }
+
+  /** At most as many samples as it was made for; input and output may be the same. */
+  process(inputs: readonly Float32Array[], outputs: readonly Float32Array[], length: number, gain = 1): void {
+    if (length > this.#maxBlock) throw new RangeError(`A block of ${length} samples is longer than ${this.#maxBlock}.`);
+    const channels = inputs.length;
+    for (let c = 0; c < channels; c++) {
+      const stretch = this.#stretches[c];
+      for (let i = 0; i < length; i++) stretch[2 * REACH + i] = inputs[c][i] * gain;
+    }
+    for (let i = 0; i < length; i++) {
+      this.#push(this.#need(i + 1));
+      const average = Math.min(1, this.#heldSum / this.#held.length);
+      if (average < this.#least) this.#least = average;
+      for (let c = 0; c < channels; c++) {
+        outputs[c][i] = this.#waiting[c][this.#waitPlace] * average;
+        this.#waiting[c][this.#waitPlace] = this.#stretches[c][2 * REACH + i];
+      }
+      this.#waitPlace = (this.#waitPlace + 1) % LIMITER_DELAY;
+    }
+    for (let c = 0; c < channels; c++) this.#stretches[c].copyWithin(0, length, length + 2 * REACH);
+  }
+
+  /** The lowest gain since this was last asked, linear. */
+  takeLeast(): number {
+    const least = this.#least;
+    this.#least = 1;
+    return least;
+  }
+
+  /** The gain that the middle of the 64 samples from `at` on needs. */
+  #need(at: number): number {
+    let peak = 0;
+    for (let c = 0; c < this.#stretches.length; c++) peak = Math.max(peak, truePeakBeside(this.#stretches[c], at, this.#ceiling));
+    return peak > this.#ceiling ? this.#ceiling / peak : 1;
+  }
+
+  #push(value: number): void {
+    const leaving = this.#needed[this.#place];
+    this.#needed[this.#place] = value;
+    if (value <= this.#lowest) this.#lowest = value;
+    else if (leaving === this.#lowest) this.#lowest = lowestOf(this.#needed);
+    this.#current = this.#lowest < this.#current ? this.#lowest : this.#current + (this.#lowest - this.#current) * this.#release;
+    this.#heldSum += this.#current - this.#held[this.#place];
+    this.#held[this.#place] = this.#current;
+    this.#place = (this.#place + 1) % this.#needed.length;
+  }
+}
+
+function lowestOf(gains: Float32Array): number {
+  let lowest = 1;
+  for (let k = 0; k < gains.length; k++) if (gains[k] < lowest) lowest = gains[k];
+  return lowest;
+}
+
+/** The same for finished mixes, in pieces of any length. */
 export interface TruePeakLimiter {
   /** Channels of one length. What comes out is later by {@link LIMITER_DELAY} samples. */
   process(channels: readonly Float32Array[]): Float32Array<ArrayBuffer>[];
@@ -23,64 +116,23 @@ export interface TruePeakLimiter {
   mostTakenDb(): number;
 }
 
-export const LIMITER_DELAY = AHEAD + REACH;
+const PIECE = 4096;
 
 /** @param ceilingDb dBTP @param gainDb applied before */
 export function createTruePeakLimiter(channelCount: number, ceilingDb: number, gainDb: number): TruePeakLimiter {
-  const ceiling = dbToGain(ceilingDb - MARGIN_DB);
+  const limiter = new PeakLimiter(channelCount, ceilingDb, PIECE);
   const gain = dbToGain(gainDb);
-  const release = 1 - Math.exp(-1 / (RELEASE_SECONDS * RATE));
-  /** The last 2 · REACH samples of the interpolation, and those that wait for their gain. */
-  const history = Array.from({ length: channelCount }, () => new Float32Array(2 * REACH));
-  const waiting = Array.from({ length: channelCount }, () => new Float32Array(AHEAD + REACH));
-  const needed = new Float32Array(AHEAD + 1).fill(1);
-  const held = new Float32Array(AHEAD + 1).fill(1);
-  let heldSum = AHEAD + 1;
-  let place = 0;
-  let waitPlace = 0;
   let least = 1;
-  let lowest = 1;
-  let current = 1;
-
-  /** The gain that the middle of the 64 samples from `at` on needs. */
-  const need = (stretches: readonly Float32Array[], at: number): number => {
-    let peak = 0;
-    for (const samples of stretches) peak = Math.max(peak, truePeakBeside(samples, at, ceiling));
-    return peak > ceiling ? ceiling / peak : 1;
-  };
-
-  const push = (value: number): void => {
-    const leaving = needed[place];
-    needed[place] = value;
-    if (value <= lowest) lowest = value;
-    else if (leaving === lowest) lowest = needed.reduce((low, one) => Math.min(low, one), 1);
-    current = lowest < current ? lowest : current + (lowest - current) * release;
-    heldSum += current - held[place];
-    held[place] = current;
-    place = (place + 1) % needed.length;
-  };
-
   return {
     process(channels) {
       const { length } = channels[0];
       const out = channels.map(() => new Float32Array(length));
-      const stretches = channels.map((samples, c) => {
-        const stretch = new Float32Array(2 * REACH + length);
-        stretch.set(history[c]);
-        for (let i = 0; i < length; i++) stretch[2 * REACH + i] = samples[i] * gain;
-        history[c].set(stretch.subarray(length));
-        return stretch;
-      });
-      for (let i = 0; i < length; i++) {
-        push(need(stretches, i + 1));
-        const average = Math.min(1, heldSum / held.length);
-        least = Math.min(least, average);
-        for (let c = 0; c < channelCount; c++) {
-          out[c][i] = waiting[c][waitPlace] * average;
-          waiting[c][waitPlace] = stretches[c][2 * REACH + i];
-        }
-        waitPlace = (waitPlace + 1) % waiting[0].length;
+      for (let from = 0; from < length; from += PIECE) {
+        const to = Math.min(length, from + PIECE);
+        const part = (samples: Float32Array) => samples.subarray(from, to);
+        limiter.process(channels.map(part), out.map(part), to - from, gain);
       }
+      least = Math.min(least, limiter.takeLeast());
       return out;
     },
     mostTakenDb: () => -20 * Math.log10(least),

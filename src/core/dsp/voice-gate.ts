@@ -1,37 +1,5 @@
+import { BiquadFilter, highPass, lowPass } from './biquad';
 import { powerToDb } from './decibels';
-
-/** Second-order low- or high-pass, Butterworth (Robert Bristow-Johnson, Audio EQ Cookbook), direct form I. */
-class Biquad {
-  readonly #b0: number;
-  readonly #b1: number;
-  readonly #b2: number;
-  readonly #a1: number;
-  readonly #a2: number;
-  #x1 = 0;
-  #x2 = 0;
-  #y1 = 0;
-  #y2 = 0;
-
-  constructor(kind: 'low-pass' | 'high-pass', frequency: number, sampleRate: number) {
-    const w = (2 * Math.PI * frequency) / sampleRate;
-    const [cos, alpha] = [Math.cos(w), Math.sin(w) / Math.SQRT2];
-    const a0 = 1 + alpha;
-    const edge = kind === 'low-pass' ? 1 - cos : 1 + cos;
-    this.#b0 = this.#b2 = edge / 2 / a0;
-    this.#b1 = ((kind === 'low-pass' ? 1 : -1) * edge) / a0;
-    this.#a1 = (-2 * cos) / a0;
-    this.#a2 = (1 - alpha) / a0;
-  }
-
-  next(x: number): number {
-    const y = this.#b0 * x + this.#b1 * this.#x1 + this.#b2 * this.#x2 - this.#a1 * this.#y1 - this.#a2 * this.#y2;
-    this.#x2 = this.#x1;
-    this.#x1 = x;
-    this.#y2 = this.#y1;
-    this.#y1 = y;
-    return y;
-  }
-}
 
 /** Over how long energy is averaged. */
 const SMOOTH_SECONDS = 0.008;
@@ -47,9 +15,9 @@ const FLOOR_SECONDS = 1.2;
 
 /** Tells speech from breath, hiss, hum and knocks, block by block. */
 export class VoiceGate {
-  readonly #bottom: Biquad;
-  readonly #low: Biquad;
-  readonly #high: Biquad;
+  readonly #bottom: BiquadFilter;
+  readonly #low: BiquadFilter;
+  readonly #high: BiquadFilter;
   readonly #smooth: number;
   readonly #confirm: number;
   readonly #stretch: number;
@@ -62,9 +30,9 @@ export class VoiceGate {
   #inStretch = 0;
 
   constructor(sampleRate = 48000) {
-    this.#bottom = new Biquad('high-pass', 140, sampleRate);
-    this.#low = new Biquad('low-pass', 1200, sampleRate);
-    this.#high = new Biquad('high-pass', 3500, sampleRate);
+    this.#bottom = new BiquadFilter(highPass(140, sampleRate));
+    this.#low = new BiquadFilter(lowPass(1200, sampleRate));
+    this.#high = new BiquadFilter(highPass(3500, sampleRate));
     this.#smooth = 1 - Math.exp(-1 / (SMOOTH_SECONDS * sampleRate));
     this.#confirm = CONFIRM_SECONDS * sampleRate;
     this.#stretch = FLOOR_SECONDS * sampleRate;

@@ -4,6 +4,7 @@ import { returnOf, voiceOf } from '../hearing/ids';
 import { createPlan, type Seat } from '../hearing/plan';
 import { syntheticClip } from '../practice/synthetic-voice';
 import { createEngine } from './engine';
+import { CLOSED_STRIP, withInsert } from '../strip/settings';
 
 const BLOCK = 128;
 const RATE = 48_000;
@@ -65,7 +66,7 @@ describe('an echo that is cancelled in the engine', () => {
   });
 
   it('is taken out before the voice goes through its strip', () => {
-    const through = call(8, { from: 2, until: 100 }, { [voiceOf('odalys')]: { lowCut: true, evenOut: true } });
+    const through = call(8, { from: 2, until: 100 }, { [voiceOf('odalys')]: withInsert(withInsert(CLOSED_STRIP, 'lowCut', { on: true }), 'compressor', { on: true }) });
     expect(levelDb(raw.back, 5, 8) - levelDb(through.back, 5, 8)).toBeGreaterThan(25);
   });
 });

@@ -62,9 +62,10 @@ describe('a listener', () => {
         engine.process(length);
         compiled.listenerIds.forEach((listener, m) => {
           const gains = compiled.sourceIds.map((source) => compiledGain(compiled, source, listener));
+          const raw = new Set(Array.from(compiled.source.subarray(compiled.first[m], compiled.first[m + 1])).filter((_, k) => compiled.raw[compiled.first[m] + k] === 1));
           let worst = 0;
           for (let i = 0; i < length; i++) {
-            const expected = gains.reduce((sum, gain, n) => sum + engine.processed(n).left[i] * gain, 0);
+            const expected = gains.reduce((sum, gain, n) => sum + (raw.has(n) ? engine.inputs[n] : engine.processed(n)).left[i] * gain, 0);
             worst = Math.max(worst, Math.abs(engine.outputs[m].left[i] - expected));
           }
           expect(worst).toBeLessThan(1e-6);
@@ -204,5 +205,6 @@ function onePath(gain: number): CompiledPlan {
     source: Uint16Array.of(0),
     gainLeft: Float32Array.of(gain),
     gainRight: Float32Array.of(gain),
+    raw: new Uint8Array(1),
   };
 }

@@ -8,7 +8,9 @@ import { createMixer, mixerBytes, type Stereo } from './mixer';
 import { createOffsets } from './offsets';
 import { createProbes, type Probe } from './probes';
 import { createRiding } from './riding';
-import { createVoiceStrips } from './voice-strips';
+import { STRIP_BYTES, type StripReduction } from './strip/strip';
+import type { Suppressor } from './strip/noise-suppression';
+import { createStrips } from './strips';
 
 /** How long every gain takes to move, so that no change clicks. */
 export const RAMP_SECONDS = 0.01;
@@ -35,6 +37,14 @@ export interface Engine {
   readonly taps: readonly Stereo[];
   /** A voice as the mixes get it, processed where the plan says so; valid until the next block. */
   processed(source: number): Stereo;
+  /** Brings what suppresses noise; until then voices that ask for it pass as they are. */
+  suppressWith(make: () => Suppressor): void;
+  /** Whose loudness behind its strip is measured; -1 for nobody's. */
+  compare(source: number): void;
+  /** Short-term loudness of that source behind its strip, LUFS. */
+  comparedLoudness(): number;
+  /** What the strip of a source turned down since this was last read. */
+  readReduction(source: number, into: StripReduction): void;
   readonly sourceMeters: LevelMeters;
   readonly listenerMeters: LevelMeters;
   /** Samples processed: the session clock. */
@@ -74,21 +84,21 @@ export function createEngine(options: EngineOptions): Engine {
   const inputs = Array.from({ length: sources }, () => kernel.stereo());
   const outputs = Array.from({ length: listeners }, () => kernel.stereo());
   const mixer = createMixer(kernel, inputs, outputs);
-  const copies = Array.from({ length: sources }, () => kernel.stereo());
-  // A source is ridden or processed, never both: only sounds go under the voices, and only voices are processed.
-  const delayed = Array.from({ length: sources }, () => kernel.stereo());
-  const replaced = Array.from({ length: sources }, () => kernel.stereo());
+  const stage = () => Array.from({ length: sources }, () => kernel.stereo());
+  const [cancelled, processed, ridden, delayed, replaced] = [stage(), stage(), stage(), stage(), stage()];
   const probes = createProbes({ inputs, replaced, listeners, mixer, sampleRate });
   const offsets = createOffsets({ inputs, delayed, mixer: probes, sampleRate });
-  const riding = createRiding({ inputs, copies, mixer: offsets, maxBlock, sampleRate });
-  const strips = createVoiceStrips({ inputs, copies, mixer: offsets, sampleRate });
-  const cancelled = Array.from({ length: sources }, () => kernel.stereo());
+  // The inserts of a source end with its going under the voices.
+  const riding = createRiding({ inputs, ridden, next: offsets, maxBlock, sampleRate });
+  const strips = createStrips({ kernel, inputs, copies: processed, next: riding, maxBlock, sampleRate });
   const cancellers = createCancellers({ inputs, outputs, cancelled, strips, maxBlock, sampleRate });
   const limiters = Array.from({ length: listeners }, () => createLimiter(sampleRate));
   const loudness = Array.from({ length: sources }, () => createLoudnessMeter(kernel));
+  const behindStrip = createLoudnessMeter(kernel);
+  let compared = -1;
   const sourceMeters = createLevelMeters(sources);
   const listenerMeters = createLevelMeters(listeners);
-  const targets = new Float32Array(2 * sources * listeners);
+  const targets = new Float32Array(4 * sources * listeners);
   const nonFinite = new Float64Array(sources);
   const sumAddress = kernel.reserve(8);
   let clock = 0;
@@ -132,6 +142,12 @@ export function createEngine(options: EngineOptions): Engine {
     outputs,
     taps: inputs,
     processed: strips.processed,
+    suppressWith: strips.suppressWith,
+    readReduction: strips.readReduction,
+    compare(source) {
+      compared = source;
+    },
+    comparedLoudness: behindStrip.shortTerm,
     sourceMeters,
     listenerMeters,
     clock: () => clock,
@@ -147,7 +163,7 @@ export function createEngine(options: EngineOptions): Engine {
       targets.fill(0);
       for (let m = 0; m < plan.listenerIds.length; m++) {
         for (let k = plan.first[m]; k < plan.first[m + 1]; k++) {
-          const place = 2 * (m * sources + plan.source[k]);
+          const place = 2 * (m * 2 * sources + plan.source[k] + (plan.raw[k] === 1 ? sources : 0));
           targets[place] = plan.gainLeft[k];
           targets[place + 1] = plan.gainRight[k];
         }
@@ -159,9 +175,10 @@ export function createEngine(options: EngineOptions): Engine {
     },
     process(length) {
       for (let n = 0; n < usedSources; n++) receive(n, length);
-      riding.process(length);
       cancellers.process(length);
       strips.process(length);
+      if (compared >= 0) behindStrip.process(strips.processed(compared), length);
+      riding.process(length);
       offsets.process(length);
       probes.replace(length);
       mixer.mix(length);
@@ -190,6 +207,6 @@ export function createEngine(options: EngineOptions): Engine {
 }
 
 function memoryBytes({ sources, listeners, maxBlock }: EngineOptions): number {
-  const signals = (5 * sources + listeners) * (2 * (maxBlock * 4 + 16));
-  return signals + mixerBytes(sources, listeners) + sources * LOUDNESS_STATE_BYTES + 64;
+  const signals = (6 * sources + listeners + 1) * (2 * (maxBlock * 4 + 16));
+  return signals + mixerBytes(sources, listeners) + (sources + 1) * LOUDNESS_STATE_BYTES + sources * STRIP_BYTES + 64;
 }

@@ -10,11 +10,14 @@ export type { Stereo };
 export interface Mixer {
   /**
    * New targets for all crosspoints at once, reached after `rampSamples`: left and right gain of
-   * source n into listener m at `targets[2 * (m * sources + n)]` and the place after it.
+   * source n into listener m at `targets[2 * (m * 2 * sources + n)]` and the place after it; of the same source as it comes
+   * in, before anything is done to it, `2 * sources` places further on.
    */
   setTargets(targets: Float32Array, rampSamples: number): void;
   /** Takes a source from another place in memory from the next block on; null for its input again. */
   takeFrom(source: number, place: KernelStereo | null): void;
+  /** The same for those who are given it as it comes in. */
+  takeRawFrom(source: number, place: KernelStereo | null): void;
   /** Sums `length` samples of all sources into all listeners. Outputs are overwritten. */
   mix(length: number): void;
   /** Current gain of a crosspoint's louder side, where its ramp has it now. */
@@ -26,7 +29,7 @@ const OPERAND_WORDS = 5;
 
 /** Memory the mixer's tables need, bytes. */
 export function mixerBytes(sources: number, listeners: number): number {
-  return listeners * (sources * OPERAND_WORDS * 4 + 16);
+  return listeners * (2 * sources * OPERAND_WORDS * 4 + 16);
 }
 
 export function createMixer(
@@ -34,14 +37,15 @@ export function createMixer(
   inputs: readonly KernelStereo[],
   outputs: readonly KernelStereo[],
 ): Mixer {
-  const sources = inputs.length;
+  /** Each source twice: as its inserts make it, and as it comes in. */
+  const sources = 2 * inputs.length;
   const listeners = outputs.length;
   const target = new Float32Array(2 * sources * listeners);
   const start = new Float32Array(2 * sources * listeners);
   const tables = outputs.map(() => kernel.reserve(sources * OPERAND_WORDS * 4));
   // A closed crosspoint is no operand: each listener's table lists only what is open or moving.
   const counts = new Uint16Array(listeners);
-  const addresses = Uint32Array.from(inputs, ({ address }) => address);
+  const addresses = Uint32Array.from([...inputs, ...inputs], ({ address }) => address);
   let rampLength = 0;
   let rampDone = 0;
 
@@ -88,6 +92,10 @@ export function createMixer(
       addresses[source] = (place ?? inputs[source]).address;
       writeTables();
     },
+    takeRawFrom(source, place) {
+      addresses[inputs.length + source] = (place ?? inputs[source]).address;
+      writeTables();
+    },
     mix(length) {
       let from = 0;
       if (rampDone < rampLength) {
@@ -106,7 +114,8 @@ export function createMixer(
     },
     gainNow(source, listener) {
       const place = 2 * (listener * sources + source);
-      return Math.max(gainAt(place, rampDone), gainAt(place + 1, rampDone));
+      const raw = place + 2 * inputs.length;
+      return Math.max(gainAt(place, rampDone), gainAt(place + 1, rampDone), gainAt(raw, rampDone), gainAt(raw + 1, rampDone));
     },
   };
 }

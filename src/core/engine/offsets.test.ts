@@ -1,10 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { setProcessing, setSource } from '../hearing/edit';
+import { setStrip, setSource } from '../hearing/edit';
 import { compilePlan } from '../hearing/compile';
 import { createPlan, type HearingPlan, type Seat } from '../hearing/plan';
 import { createRandom } from '../random';
 import { createEngine } from './engine';
+import { withInsert } from '../strip/settings';
 
 const seat = (id: string, role: Seat['role']): Seat => ({ id, name: id, role, line: 'pair', reflexive: 'themselves' });
 const PLAN = createPlan([seat('maren', 'host'), seat('tomasz', 'caller')]);
@@ -53,7 +54,7 @@ describe('a source that is delayed by hand', () => {
   });
 
   it('is delayed behind what is done to it', () => {
-    const strip = setProcessing(PLAN, 'voice:tomasz', { lowCut: true });
+    const strip = setStrip(PLAN, 'voice:tomasz', (one) => withInsert(one, 'lowCut', { on: true }));
     const plain = play([[0, strip]], 128 * 400, 5).heard;
     const { heard } = play([[0, later(strip, 50)]], 128 * 400, 5);
     expect(heard.subarray(10000, 40000)).toEqual(plain.subarray(10000 - 2400, 40000 - 2400));

@@ -45,12 +45,17 @@ export function createProbes({ inputs, replaced, listeners, mixer, sampleRate }:
   const fade = Math.round(FADE_SECONDS * sampleRate);
   /** What each source's last step gives. */
   const upstream: (KernelStereo | null)[] = inputs.map(() => null);
+  /** Those who get a source as it comes in get the probe as well. */
+  const give = (slot: number, place: KernelStereo | null, raw: KernelStereo | null): void => {
+    mixer.takeFrom(slot, place);
+    mixer.takeRawFrom(slot, raw);
+  };
   let running: readonly Probe[] = [];
   let samples = 0;
   let done = 0;
 
   const end = (): void => {
-    for (const { of, slot } of running) if (of === 'source') mixer.takeFrom(slot, upstream[slot]);
+    for (const { of, slot } of running) if (of === 'source') give(slot, upstream[slot], null);
     running = [];
     samples = done = 0;
   };
@@ -70,7 +75,7 @@ export function createProbes({ inputs, replaced, listeners, mixer, sampleRate }:
       end();
       running = probes;
       samples = forSamples;
-      for (const { of, slot } of probes) if (of === 'source') mixer.takeFrom(slot, replaced[slot]);
+      for (const { of, slot } of probes) if (of === 'source') give(slot, replaced[slot], replaced[slot]);
     },
     stop() {
       samples = Math.min(samples, done + fade);

@@ -2,13 +2,13 @@ import { Ducker } from '../dsp/ducker';
 import { VoiceGate } from '../dsp/voice-gate';
 import type { CompiledDucking } from '../hearing/ducking';
 import type { KernelStereo } from './kernel/kernel';
-import type { Mixer, Stereo } from './mixer';
+import type { Mixer } from './mixer';
 
 /**
- * Takes sources under the voices: what the mixes get of such a source is a copy with the gain of
- * the moment; its tap stays as it came in.
+ * Takes sources under the voices, the last of what is done to them: what the mixes get of such a source is a copy with the
+ * gain of the moment; its tap stays as it came in. To whatever processes a source this stands in the mixer's place.
  */
-export interface Riding {
+export interface Riding extends Pick<Mixer, 'takeFrom'> {
   set(ducking: readonly CompiledDucking[]): void;
   /** Follows the voices of a block and rides what has to go under them. */
   process(length: number): void;
@@ -17,18 +17,20 @@ export interface Riding {
 }
 
 export interface RidingOptions {
-  inputs: readonly Stereo[];
+  inputs: readonly KernelStereo[];
   /** One for each source: what its mixes hear while it is ridden. */
-  copies: readonly KernelStereo[];
-  mixer: Pick<Mixer, 'takeFrom'>;
+  ridden: readonly KernelStereo[];
+  next: Pick<Mixer, 'takeFrom'>;
   maxBlock: number;
   sampleRate: number;
 }
 
-export function createRiding({ inputs, copies, mixer, maxBlock, sampleRate }: RidingOptions): Riding {
+export function createRiding({ inputs, ridden, next, maxBlock, sampleRate }: RidingOptions): Riding {
   const duckers = inputs.map(() => new Ducker(sampleRate));
   const gates = inputs.map(() => new VoiceGate(sampleRate));
   const gains = new Float32Array(maxBlock);
+  /** What each source's last step gives. */
+  const upstream: (KernelStereo | null)[] = inputs.map(() => null);
   const active = new Uint8Array(inputs.length);
   const isKey = new Uint8Array(inputs.length);
   const speaking = new Uint8Array(inputs.length);
@@ -38,25 +40,29 @@ export function createRiding({ inputs, copies, mixer, maxBlock, sampleRate }: Ri
   const ride = (source: number, down: boolean, length: number): void => {
     const ducker = duckers[source];
     if (ducker.atRest(down)) {
-      if (active[source] === 1) mixer.takeFrom(source, null);
+      if (active[source] === 1) next.takeFrom(source, upstream[source]);
       active[source] = 0;
       return;
     }
     ducker.process(down, gains, length);
-    const { left, right } = inputs[source];
-    const copy = copies[source];
+    const { left, right } = upstream[source] ?? inputs[source];
+    const copy = ridden[source];
     for (let i = 0; i < length; i++) {
       copy.left[i] = left[i] * gains[i];
       copy.right[i] = right[i] * gains[i];
     }
-    if (active[source] === 0) mixer.takeFrom(source, copy);
+    if (active[source] === 0) next.takeFrom(source, copy);
     active[source] = 1;
   };
 
   return {
-    set(next) {
-      for (const { source } of rules) if (!next.some((rule) => rule.source === source)) duckers[source].set(null);
-      rules = next;
+    takeFrom(source, place) {
+      upstream[source] = place;
+      if (active[source] === 0) next.takeFrom(source, place);
+    },
+    set(ducking) {
+      for (const { source } of rules) if (!ducking.some((rule) => rule.source === source)) duckers[source].set(null);
+      rules = ducking;
       isKey.fill(0);
       threshold.fill(Infinity);
       for (const rule of rules) {

@@ -29,6 +29,8 @@ export interface CompiledPlan {
   /** Linear gain of each operand on the left: source trim × crosspoint × listener level × balance. */
   gainLeft: Float32Array;
   gainRight: Float32Array;
+  /** 1 for each operand that is taken as it comes in, before its strip. */
+  raw: Uint8Array;
   /** What goes under the voices by itself. */
   ducking: CompiledDucking[];
   /** Voices that are processed on their way into the mixes. */
@@ -53,8 +55,10 @@ export function compilePlan(plan: HearingPlan, options: CompileOptions = {}): Co
   const source: number[] = [];
   const left: number[] = [];
   const right: number[] = [];
-  const addOperand = (slot: number, gain: number, balance: number): void => {
+  const raw: number[] = [];
+  const addOperand = (slot: number, gain: number, balance: number, asItComes: boolean): void => {
     source.push(slot);
+    raw.push(asItComes ? 1 : 0);
     left.push(gain * Math.min(1, 1 - balance));
     right.push(gain * Math.min(1, 1 + balance));
   };
@@ -62,13 +66,13 @@ export function compilePlan(plan: HearingPlan, options: CompileOptions = {}): Co
     const listener = listeners.find(({ id }) => id === listenerId);
     slots.sources.forEach((sourceId, slot) => {
       if (sourceId === CUE) {
-        if (listener?.kind === 'phones') addOperand(slot, dbToGain(phonesLevel(plan, onAir, listener)), 0);
+        if (listener?.kind === 'phones') addOperand(slot, dbToGain(phonesLevel(plan, onAir, listener)), 0, false);
         return;
       }
       const candidate = sources.get(sourceId);
       const gainDb = listener && candidate ? heardAt(plan, onAir, candidate, listener, listeners) : null;
       if (gainDb === null || !candidate) return;
-      addOperand(slot, dbToGain(gainDb), sourceSettings(plan, candidate.id).balance);
+      addOperand(slot, dbToGain(gainDb), sourceSettings(plan, candidate.id).balance, takenAsItComes(plan, onAir, candidate, listener as Listener));
     });
     first[place + 1] = source.length;
   });
@@ -79,10 +83,19 @@ export function compilePlan(plan: HearingPlan, options: CompileOptions = {}): Co
     source: Uint16Array.from(source),
     gainLeft: Float32Array.from(left),
     gainRight: Float32Array.from(right),
+    raw: Uint8Array.from(raw),
     ducking: compileDucking(plan, onAir, slots.sources),
     processing: compileProcessing(plan, slots.sources),
     offsets: compileOffsets(plan, slots.sources),
   };
+}
+
+/** Whether a listener is given a source as it comes in, before its strip. */
+export function takenAsItComes(plan: HearingPlan, onAir: OnAir, source: Source, listener: Listener): boolean {
+  const { listenTo } = onAir;
+  if (listener.kind !== 'phones' || listenTo === null) return source.kind === 'voice' && listenerSettings(plan, listener.id).asTheyCome;
+  if ('source' in listenTo) return listenTo.asItComes !== undefined;
+  return source.kind === 'voice' && listenerSettings(plan, listenTo.listener).asTheyCome;
 }
 
 /** Level in dB at which a listener hears a source now, all settings together; null for not at all. */
@@ -100,7 +113,7 @@ export function heardAt(
   const { listenTo } = onAir;
   if (listenTo === null) return mixedAt(plan, onAir, source, listener, dimmed);
   // Before the fader: neither trim nor crosspoint nor on/off, only the phones' own level.
-  if ('source' in listenTo) return listenTo.source === source.id ? dimmed : null;
+  if ('source' in listenTo) return listenTo.source === source.id ? dimmed + (listenTo.asItComes?.gainDb ?? 0) : null;
   const borrowed = listeners.find(({ id }) => id === listenTo.listener) ?? listener;
   const borrowedLevel = listenerSettings(plan, borrowed.id).levelDb;
   return mixedAt(plan, onAir, source, borrowed, borrowedLevel - (onAir.phonesDim ? onAir.phonesDimDb : 0));

@@ -14,7 +14,8 @@ import {
   type ListenerSettings,
   type SourceSettings,
 } from './plan';
-import { processingOf, type VoiceProcessing } from './processing';
+import type { StripSettings } from '../strip/settings';
+import { stripOf } from './processing';
 import { MOST_OFFSET_MS } from './source-treatment';
 
 /** Somebody asked for a caller's own voice in that caller's return. There is no such crosspoint. */
@@ -59,9 +60,9 @@ export function setDucking(plan: HearingPlan, source: SourceId, change: Partial<
   return { ...plan, ducking: { ...plan.ducking, [source]: { ...duckingOf(plan, source), ...change } } };
 }
 
-/** The plan with what is done to a voice changed. */
-export function setProcessing(plan: HearingPlan, source: SourceId, change: Partial<VoiceProcessing>): HearingPlan {
-  return { ...plan, processing: { ...plan.processing, [source]: { ...processingOf(plan, source), ...change } } };
+/** The plan with the strip of a source changed. */
+export function setStrip(plan: HearingPlan, source: SourceId, change: (strip: StripSettings) => StripSettings): HearingPlan {
+  return { ...plan, processing: { ...plan.processing, [source]: change(stripOf(plan, source)) } };
 }
 
 /** The plan with a listener's rule or level changed. @throws {RangeError} for a level out of range */

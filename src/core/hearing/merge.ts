@@ -1,7 +1,8 @@
 import { dbInWords, listenerName } from './names';
 import { exceptionAt, operandFor } from './operands';
 import { listenerSettings, listenersOf, sourceSettings, sourcesOf, type HearingPlan } from './plan';
-import { processingInWords, processingOf } from './processing';
+import { stripInWords } from '../strip/words';
+import { stripOf } from './processing';
 import { RULE_IN_WORDS } from './sentences';
 
 /**
@@ -62,7 +63,7 @@ export function differences(before: HearingPlan, after: HearingPlan): string[] {
     if (was.on !== is.on) said.push(`${source.name}: ${is.on ? 'on' : 'off'}`);
     if (was.trimDb !== is.trimDb) said.push(`${source.name}: gain ${dbInWords(is.trimDb)}`);
     if (!same(before.ducking[source.id], after.ducking[source.id])) said.push(`${source.name}: how it goes under the voices`);
-    if (!same(before.processing[source.id], after.processing[source.id])) said.push(`${source.name}: ${processingInWords(processingOf(after, source.id))}`);
+    if (!same(before.processing[source.id], after.processing[source.id])) said.push(`${source.name}: ${stripInWords(stripOf(after, source.id))}`);
     if (was.offsetMs !== is.offsetMs) said.push(`${source.name}: ${is.offsetMs} ms later`);
     if (was.balance !== is.balance || !same(was.offIn, is.offIn)) said.push(`${source.name}: where it is heard`);
     for (const listener of listenersOf(after)) {
@@ -76,6 +77,7 @@ export function differences(before: HearingPlan, after: HearingPlan): string[] {
     const [was, is] = [listenerSettings(before, listener.id), listenerSettings(after, listener.id)];
     if (was.rule !== is.rule) said.push(`${listenerName(listener)}: ${RULE_IN_WORDS[is.rule].toLowerCase()}`);
     if (was.levelDb !== is.levelDb) said.push(`${listenerName(listener)}: level ${dbInWords(is.levelDb)}`);
+    if (was.asTheyCome !== is.asTheyCome) said.push(`${listenerName(listener)}: voices ${is.asTheyCome ? 'as they come in' : 'through their strips'}`);
   }
   if (!same(before.couplings, after.couplings)) said.push('what happens outside the desk');
   if (!same(before.waiting, after.waiting)) said.push('who waits');

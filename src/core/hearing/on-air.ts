@@ -23,11 +23,14 @@ export interface OnAir {
   /** Kept out of every mix whatever the plan says: a share that contains the call, or is being checked. */
   held: SourceId[];
   /** Heard in the phones in place of the host's own mix: one source before its fader, or a whole mix. */
-  listenTo: { source: SourceId } | { listener: ListenerId } | null;
+  listenTo: ListenTo | null;
   phonesDim: boolean;
   /** How far the phones are turned down while dimmed, dB below. */
   phonesDimDb: number;
 }
+
+/** A source that is compared may be heard as it comes in, at a gain that makes it as loud as its strip does, dB. */
+export type ListenTo = { source: SourceId; asItComes?: { gainDb: number } } | { listener: ListenerId };
 
 export const NOTHING_ON_AIR: OnAir = {
   cough: {},

@@ -1,8 +1,9 @@
 import { heardAt } from './compile';
 import { dbInWords, listenerName, placeName } from './names';
 import { NOTHING_ON_AIR, type OnAir } from './on-air';
-import { listenersOf, sourceSettings, sourcesOf, type HearingPlan } from './plan';
-import { processingInWords, processingOf } from './processing';
+import { listenerSettings, listenersOf, sourceSettings, sourcesOf, type HearingPlan } from './plan';
+import { stripInWords } from '../strip/words';
+import { stripOf } from './processing';
 
 /** How many crosspoints are named one by one. */
 const MOST_NAMED = 2;
@@ -43,8 +44,12 @@ export function planDifference(before: HearingPlan, after: HearingPlan): string 
   const old = levels(before);
   const changed = [...levels(after)].filter(([place, db]) => (old.get(place) ?? null) !== db).map(([place, db]) => `${place}: ${db === null ? 'closed' : dbInWords(db)}`);
   for (const { id, name } of sourcesOf(after)) {
-    const [was, is] = [before, after].map((plan) => processingInWords(processingOf(plan, id)));
-    if (was !== is) changed.push(`${name}: ${is}`);
+    const [was, is] = [before, after].map((plan) => stripOf(plan, id));
+    if (JSON.stringify(was) !== JSON.stringify(is)) changed.push(`${name}: ${stripInWords(is)}`);
+  }
+  for (const listener of listenersOf(after)) {
+    const [was, is] = [before, after].map((plan) => listenerSettings(plan, listener.id).asTheyCome);
+    if (was !== is) changed.push(`${listenerName(listener)}: voices ${is ? 'as they come in' : 'through their strips'}`);
   }
   for (const { id, name } of sourcesOf(after)) {
     const [was, is] = [before, after].map((plan) => sourceSettings(plan, id).offsetMs);

@@ -3,6 +3,7 @@ import { MOST_FEEDS, MOST_GROUPS, MOST_INPUTS, MOST_PEOPLE_BEHIND_A_LINE, MOST_P
 import { COUPLING_KINDS, type CouplingFrom, type CouplingTo } from './coupling';
 import { earsOf, type ListenerId, type SourceId } from './ids';
 import { isOwnVoice, isPrivateFrom } from './operands';
+import { stripSchema } from '../strip/strip-schema';
 import { MOST_OFFSET_MS } from './source-treatment';
 import {
   HEARING_RULES,
@@ -94,7 +95,7 @@ export const hearingPlanSchema: z.ZodType<HearingPlan> = z
     listeners: z
       .partialRecord(
         listenerId,
-        z.strictObject({ rule: z.enum(HEARING_RULES).default('everyone-and-sounds'), levelDb: level.default(0) }),
+        z.strictObject({ rule: z.enum(HEARING_RULES).default('everyone-and-sounds'), levelDb: level.default(0), asTheyCome: z.boolean().default(false) }),
       )
       .default({}),
     exceptions: z
@@ -104,7 +105,7 @@ export const hearingPlanSchema: z.ZodType<HearingPlan> = z
       )
       .default({}),
     ducking: z.partialRecord(sourceId, duckingSchema).default({}),
-    processing: z.partialRecord(sourceId, z.strictObject({ lowCut: z.boolean(), evenOut: z.boolean() })).default({}),
+    processing: z.partialRecord(sourceId, stripSchema).default({}),
     couplings: z.array(couplingSchema).max(200).default([]),
     accepted: z.record(z.string().max(200), z.string().max(500)).default({}),
   })
@@ -127,7 +128,7 @@ export const hearingPlanSchema: z.ZodType<HearingPlan> = z
       if (!sources.some((source) => source.id === key && isSound(source))) say(['ducking', key], 'is no sound of this plan');
     }
     for (const key of Object.keys(plan.processing)) {
-      if (!sources.some(({ id, kind }) => id === key && kind === 'voice')) say(['processing', key], 'is no voice of this plan');
+      if (!sources.some(({ id, kind }) => id === key && kind !== 'talkback')) say(['processing', key], 'is no voice or sound of this plan');
     }
     for (const key of Object.keys(plan.listeners)) {
       if (!listeners.some((one) => one.id === key)) say(['listeners', key], 'is not in this plan');

@@ -1,5 +1,6 @@
 import type { Coupling } from './coupling';
-import type { Ducking, VoiceProcessing } from './source-treatment';
+import type { StripSettings } from '../strip/settings';
+import type { Ducking } from './source-treatment';
 import {
   feedOf,
   inputOf,
@@ -107,6 +108,8 @@ export interface ListenerSettings {
   rule: HearingRule;
   /** Level of the whole mix, dB. */
   levelDb: number;
+  /** It is given voices as they come in, whatever is done to them for the others. */
+  asTheyCome: boolean;
 }
 
 export const LOWEST_DB = -60;
@@ -130,8 +133,8 @@ export interface HearingPlan {
   exceptions: Partial<Record<ListenerId, Partial<Record<SourceId, Crosspoint>>>>;
   /** What goes under the voices by itself, and how. */
   ducking: Partial<Record<SourceId, Ducking>>;
-  /** What is done to voices on their way into the mixes. */
-  processing: Partial<Record<SourceId, VoiceProcessing>>;
+  /** What is done to sources on their way into the mixes. */
+  processing: Partial<Record<SourceId, StripSettings>>;
   /** Ways sound takes outside the desk. */
   couplings: Coupling[];
   /** Findings of the audit the host has accepted, by their key, with the reason. */
@@ -214,7 +217,7 @@ export function listenersOf(plan: HearingPlan): Listener[] {
 
 // One object each: a screen can tell by identity that nothing has changed.
 const UNTOUCHED_SOURCE: SourceSettings = Object.freeze({ on: true, trimDb: 0, balance: 0, offIn: [], offsetMs: 0 });
-const UNTOUCHED_LISTENER: ListenerSettings = Object.freeze({ rule: 'everyone-and-sounds', levelDb: 0 });
+const UNTOUCHED_LISTENER: ListenerSettings = Object.freeze({ rule: 'everyone-and-sounds', levelDb: 0, asTheyCome: false });
 
 /**
  * What talking to a group reaches: the returns of its callers. Producers and the host have a desk's

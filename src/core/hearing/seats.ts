@@ -1,3 +1,4 @@
+import type { StripSettings } from '../strip/settings';
 import { earsOf, nameInId, talkbackOf, voiceOf, phonesOf, returnOf, type ListenerId, type SeatId, type SourceId } from './ids';
 import { listenersOf, sourcesOf, type HearingPlan, type Seat } from './plan';
 
@@ -36,6 +37,12 @@ export function withSeats(plan: HearingPlan, seats: readonly Seat[]): HearingPla
       .map((group) => ({ ...group, seats: group.seats.filter((id) => seats.some((seat) => seat.id === id)) }))
       .filter((group) => group.seats.length > 0),
   };
+}
+
+/** The plan with what was kept of newcomers' voices: done to them here as in the show's last episode. */
+export function withKeptStrips(plan: HearingPlan, before: Pick<HearingPlan, 'seats'>, seats: readonly { id: SeatId; strip: StripSettings | null }[]): HearingPlan {
+  const newcomers = seats.filter(({ id, strip }) => strip && !before.seats.some((seat) => seat.id === id) && sourcesOf(plan).some((source) => source.id === voiceOf(id)));
+  return newcomers.length === 0 ? plan : { ...plan, processing: { ...plan.processing, ...Object.fromEntries(newcomers.map(({ id, strip }) => [voiceOf(id), strip])) } };
 }
 
 /** What a plan alone knows of a seat. */

@@ -1,4 +1,3 @@
-import type { VoiceStripSettings } from '../dsp/voice-strip';
 import type { SeatId } from './ids';
 
 /** A source or an outlet can be delayed by hand for as long, ms. */
@@ -16,6 +15,3 @@ export interface Ducking {
   holdMs: number;
   releaseMs: number;
 }
-
-/** What is done to a voice on its way into the mixes. Its track stays as it came in. */
-export type VoiceProcessing = VoiceStripSettings;

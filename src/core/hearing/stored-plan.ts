@@ -1,8 +1,9 @@
+import { CLOSED_STRIP, withInsert, type StripSettings } from '../strip/settings';
 import type { HearingPlan } from './plan';
 import { hearingPlanSchema } from './plan-schema';
 
 /** The form in which plans are written now. A change to what a plan holds makes the next one, and a step to it below. */
-export const PLAN_FORMAT = 7;
+export const PLAN_FORMAT = 8;
 
 /** A plan was written by a newer version of the product. */
 export class PlanFormatError extends Error {
@@ -25,7 +26,16 @@ const STEPS: Record<number, (body: Body) => Body> = {
   5: (body) => body,
   // What comes in through devices, and the people of one line; offsets are absent where there are none.
   6: (body) => ({ inputs: [], ...body }),
+  // Strips, in place of a low cut and a leveller that could be on or off.
+  7: (body) => ({ ...body, processing: mapValues(body.processing, asStrip) }),
 };
+
+const mapValues = (record: unknown, change: (value: Body) => unknown): Body =>
+  Object.fromEntries(Object.entries((record ?? {}) as Record<string, Body>).map(([key, value]) => [key, change(value)]));
+
+/** What a low cut and a leveller of old do as a strip: the same. */
+const asStrip = ({ lowCut, evenOut }: Body): StripSettings =>
+  withInsert(withInsert(CLOSED_STRIP, 'lowCut', { on: lowCut === true }), 'compressor', { on: evenOut === true });
 
 /** A plan as it is written down. */
 export const planText = (plan: HearingPlan): string => JSON.stringify({ format: PLAN_FORMAT, ...plan });

@@ -2,7 +2,10 @@
  * Long-term average spectrum of speech in third-octave bands, dB, men and women together (Byrne et al., Journal of the
  * Acoustical Society of America 96, 1994, table II). Only the shape is used.
  */
-const BANDS: readonly [hz: number, levelDb: number][] = [
+export const SPEECH_SPECTRUM: readonly (readonly [hz: number, levelDb: number])[] = [
+  [160, 56.8],
+  [200, 60.2],
+  [250, 60.3],
   [315, 59],
   [400, 62.1],
   [500, 62.1],
@@ -16,7 +19,13 @@ const BANDS: readonly [hz: number, levelDb: number][] = [
   [3150, 46.8],
   [4000, 45.6],
   [5000, 44.5],
+  [6300, 44.3],
+  [8000, 43.7],
+  [10000, 43.4],
 ];
+
+/** What every line carries of it, narrow ones too. */
+const BANDS = SPEECH_SPECTRUM.filter(([hz]) => hz >= 315 && hz <= 5000);
 
 /** A third of an octave, and how much of a voice's energy lies in it. */
 export interface SpeechBand {

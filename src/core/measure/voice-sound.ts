@@ -1,4 +1,4 @@
-import type { Biquad } from '../dsp/biquad';
+import { BiquadFilter } from '../dsp/biquad';
 import { gainToDb, powerToDb } from '../dsp/decibels';
 import { createClipFinder, FULL_SCALE } from '../checks/clipping';
 import { createHumFinder, type Hum } from '../checks/hum';
@@ -43,8 +43,7 @@ interface Step {
 
 /** Listens to one voice and says how it sounds: level, room, hum, clipping (ITU-R BS.1770-5 for its loudness). */
 export class VoiceSound {
-  readonly #filters: Biquad[] = kWeighting(RATE);
-  readonly #states = new Float64Array(4);
+  readonly #filters = kWeighting(RATE).map((filter) => new BiquadFilter(filter));
   #steps: Step[] = [];
   #open: Step = { power: 0, weighted: 0, peak: 0, clipped: 0 };
   #inStep = 0;
@@ -61,7 +60,7 @@ export class VoiceSound {
       const x = samples[i];
       const size = Math.abs(x);
       this.#open.power += x * x;
-      this.#open.weighted += this.#weigh(x) ** 2;
+      this.#open.weighted += this.#filters[1].next(this.#filters[0].next(x)) ** 2;
       if (size > this.#open.peak) this.#open.peak = size;
       if (size >= FULL_SCALE || this.#clips.open()) this.#clips.push(size, this.#at + i);
       this.#second[this.#inSecond++] = x;
@@ -85,19 +84,6 @@ export class VoiceSound {
       hum: this.#hum.result(floorDb),
       clippedRuns: this.#steps.reduce((sum, { clipped }) => sum + clipped, 0),
     };
-  }
-
-  /** Two filters in direct form II, transposed. */
-  #weigh(x: number): number {
-    let y = x;
-    for (let k = 0; k < 2; k++) {
-      const { b0, b1, b2, a1, a2 } = this.#filters[k];
-      const out = b0 * y + this.#states[2 * k];
-      this.#states[2 * k] = b1 * y - a1 * out + this.#states[2 * k + 1];
-      this.#states[2 * k + 1] = b2 * y - a2 * out;
-      y = out;
-    }
-    return y;
   }
 
   #endStep(at: number): void {

@@ -7,6 +7,7 @@ import type { BoardPad } from '../sounds/board';
 import type { SoundEdit } from '../sounds/sound-edit';
 import type { SoundKind } from '../sounds/sound-kind';
 import type { SoundSettings } from '../sounds/sound-settings';
+import type { StripSettings } from '../strip/settings';
 import type { RecordingSettings } from '../takes/recording-settings';
 import type { DeskHabits } from './habits';
 import type { MidiBinding } from './midi-bindings';
@@ -71,6 +72,8 @@ export interface DeskSeat {
   people: string[];
   lineSettings: LineSettings;
   practice: { voice: string; loudspeakers: boolean; network: 'good' | 'weak' } | null;
+  /** What was done to their voice in the show’s newest plan; null where nothing was kept. */
+  strip: StripSettings | null;
 }
 
 export interface DeskPad extends BoardPad {

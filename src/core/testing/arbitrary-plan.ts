@@ -3,7 +3,7 @@ import { earsOf, type ListenerId, type SourceId } from '../hearing/ids';
 import { operandFor } from '../hearing/operands';
 import type { Ducking } from '../hearing/ducking';
 import { COUPLING_KINDS, type Coupling, type CouplingFrom, type CouplingTo } from '../hearing/coupling';
-import type { VoiceProcessing } from '../hearing/processing';
+import { CLOSED_STRIP, STRIP_RANGES, type StripSettings } from '../strip/settings';
 import {
   createPlan,
   HEARING_RULES,
@@ -57,6 +57,26 @@ function couplingsOf(plan: HearingPlan): fc.Arbitrary<Coupling[]> {
   return fc.array(coupling, { maxLength: 4 }).map((all) => all.filter(({ from, to }) => from !== to).map((one, k) => ({ id: `coupling-${k}`, ...one })));
 }
 
+/** Never −0: what is written down comes back as 0. */
+const within = ([least, most]: readonly [number, number]) => fc.double({ min: least, max: most, noNaN: true }).map((value) => value + 0);
+
+type Ranges = Record<string, readonly [number, number]>;
+const inRanges = <R extends Ranges>(ranges: R): fc.Arbitrary<{ [Name in keyof R]: number }> =>
+  fc.tuple(...Object.values(ranges).map(within)).map((values) => Object.fromEntries(Object.keys(ranges).map((name, k) => [name, values[k]])) as { [Name in keyof R]: number });
+
+const insert = <R extends Ranges>(ranges: R) => fc.tuple(fc.boolean(), inRanges(ranges)).map(([on, settings]) => ({ on, ...settings }));
+
+/** Any strip a host can set. */
+export const arbitraryStrip: fc.Arbitrary<StripSettings> = fc.record({
+  lowCut: insert(STRIP_RANGES.lowCut),
+  noise: fc.record({ on: fc.boolean() }),
+  gate: insert(STRIP_RANGES.gate),
+  equaliser: fc.record({ on: fc.boolean(), bands: fc.array(inRanges(STRIP_RANGES.band), { minLength: CLOSED_STRIP.equaliser.bands.length, maxLength: CLOSED_STRIP.equaliser.bands.length }) }),
+  compressor: insert(STRIP_RANGES.compressor),
+  deEsser: insert(STRIP_RANGES.deEsser),
+  limiter: insert(STRIP_RANGES.limiter),
+});
+
 /** Any plan a host can make: people on any lines, one person on several, players, shares, inputs, feeds, groups, rules, levels, exceptions and the world outside. */
 export const arbitraryPlan: fc.Arbitrary<HearingPlan> = fc
   .tuple(seats, fc.integer({ min: 0, max: 3 }), fc.integer({ min: 0, max: 2 }), fc.integer({ min: 0, max: 2 }), fc.array(fc.boolean(), { maxLength: 2 }))
@@ -83,11 +103,11 @@ export const arbitraryPlan: fc.Arbitrary<HearingPlan> = fc
         ),
         listeners: settingsFor<ListenerId, ListenerSettings>(
           listeners.map(({ id }) => id),
-          fc.record({ rule: fc.constantFrom(...HEARING_RULES), levelDb: level }),
+          fc.record({ rule: fc.constantFrom(...HEARING_RULES), levelDb: level, asTheyCome: fc.boolean() }),
         ),
-        processing: settingsFor<SourceId, VoiceProcessing>(
-          sources.flatMap(({ id, kind }) => (kind === 'voice' ? [id] : [])),
-          fc.record({ lowCut: fc.boolean(), evenOut: fc.boolean() }),
+        processing: settingsFor<SourceId, StripSettings>(
+          sources.flatMap(({ id, kind }) => (kind === 'talkback' ? [] : [id])),
+          arbitraryStrip,
         ),
         ducking: settingsFor<SourceId, Ducking>(
           sources.filter(isSound).map(({ id }) => id),

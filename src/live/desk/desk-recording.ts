@@ -43,7 +43,7 @@ export class DeskRecording {
   #gaps: LineGap[] = [];
   #reports: { seat: string; atSample: number; report: LineReport }[] = [];
   /** What was chosen when the take began: it holds for whoever comes while it runs. */
-  #choice: Omit<RecordingChoice, 'seats'> = { recordMixes: false, recordTalkback: false, recordProcessed: false, leftOut: {} };
+  #choice: Omit<RecordingChoice, 'seats'> = { recordMixes: false, recordTalkback: false, recordProcessed: false, cancelling: [], leftOut: {} };
   #format: SampleFormat = 'pcm24';
   #reporting: ReturnType<typeof setInterval> | undefined;
   readonly #plugs: PlugLog;
@@ -60,9 +60,9 @@ export class DeskRecording {
   async start(audio: AudioDesk): Promise<void> {
     const { store, episode, compiled, trouble } = this.#options;
     if (store.getState().recording) return;
-    const { plan, recordingSettings, habits, seats, leftOut: unwanted } = store.getState();
+    const { plan, recordingSettings, habits, seats, cancelling, leftOut: unwanted } = store.getState();
     const { stopAfterMinutes, recordMixes, recordTalkback, recordProcessed } = habits;
-    const choice = { recordMixes, recordTalkback, recordProcessed, leftOut: unwanted };
+    const choice = { recordMixes, recordTalkback, recordProcessed, cancelling, leftOut: unwanted };
     const { tracks, leftOut } = chooseTracks(plan, compiled(), { ...choice, seats });
     if (tracks.length === 0) return trouble('Recording did not start. Every track is left out; choose at least one in Show settings.');
     this.#tracks = tracks;
@@ -285,6 +285,7 @@ function choiceAgain(tracks: readonly { recorded: string }[], leftOut: readonly 
     recordMixes: has('program', 'phones', 'return', 'feed'),
     recordTalkback: has('talkback'),
     recordProcessed: has('processed'),
+    cancelling: [],
     leftOut: Object.fromEntries(leftOut.map(({ recorded, reason }) => [recorded, reason])),
   };
 }

@@ -6,7 +6,7 @@ import { COMPUTER_SHARE } from '@/core/hearing/computer-share';
 import type { LoopFound } from '@/core/echo/loop-guard';
 import { phonesOf, voiceOf } from '@/core/hearing/ids';
 import { observeCoupling } from '@/core/hearing/observation';
-import { seatOfPlan, withSeats } from '@/core/hearing/seats';
+import { seatOfPlan, withKeptStrips, withSeats } from '@/core/hearing/seats';
 import type { HearingPlan } from '@/core/hearing/plan';
 import { MOST_LISTENERS, MOST_SOURCES } from '@/core/limits';
 import type { DeskAction } from '@/core/session/desk-actions';
@@ -18,6 +18,7 @@ import { DeskLineCheck } from '../check/desk-line-check';
 import { EchoCancels } from '../echo/echo-cancels';
 import { EchoWatches } from '../echo/echo-watches';
 import { TestCalls } from '../check/test-calls';
+import { DeskStrips } from '../strip/desk-strips';
 import { VoiceWatch } from '../check/voice-watch';
 import { observeHeadphones } from '../check/observe-headphones';
 import { DeskLines } from '../lines/desk-lines';
@@ -82,6 +83,8 @@ export class DeskSession {
   readonly check: DeskLineCheck;
   /** Echoes that are cancelled here. */
   readonly cancels: EchoCancels;
+  /** What is done to voices: set by listening, compared, and what it needs to run. */
+  readonly strips: DeskStrips;
   /** What somebody is sent, or says, played back to whoever wants to know. */
   readonly testCalls: TestCalls;
   /** What everybody hears, in their own words. */
@@ -188,6 +191,7 @@ export class DeskSession {
     this.check = new DeskLineCheck({ ...probing, devices: this.devices, episode: data.episode.id, onBegin: () => this.testCalls.stop() });
     new EchoWatches(this.store, this.plan, () => this.#audio);
     this.cancels = new EchoCancels(this.store, this.plan, () => this.#audio);
+    this.strips = new DeskStrips({ store: this.store, plan: this.plan, hands: this.hands, audio: () => this.#audio, trouble });
     this.voices = new VoiceWatch(this.store, this.plan, () => this.#audio);
     this.#resumeCall = data.callRunning;
     this.#place = new DeskPlace({
@@ -267,8 +271,7 @@ export class DeskSession {
     this.devices.end();
     const audio = this.#audio;
     this.#pads.close();
-    this.#audio = this.#patchbay = null;
-    this.#health = null;
+    this.#audio = this.#patchbay = this.#health = null;
     this.store.setState({ call: 'off', soundStopped: false, voice: { from: 'nothing', reason: 'no call runs' }, onAir: this.hands.atRest() });
     this.plan.enforce();
     await audio?.close();
@@ -339,7 +342,7 @@ export class DeskSession {
       const places = seats.map(seatOfPlan);
       // A step back must not bring back somebody who is not there.
       this.store.setState({ past: [], future: [] });
-      this.plan.set(withSeats(plan, places));
+      this.plan.set(withKeptStrips(withSeats(plan, places), plan, seats));
     }
     this.#lines.seatsChanged();
     this.devices.follow();

@@ -3,6 +3,7 @@ import { NOTHING_ON_AIR, type OnAir } from '@/core/hearing/on-air';
 import type { VoicesRead } from '../check/watch-messages';
 import type { CheckProgress, OneCheck, SeatAnswers, TestCallProgress } from '../check/check-state';
 import type { EchoSeen } from '../echo/echo-state';
+import { NO_NOISE, type NoiseState, type StripListening } from '../strip/strip-state';
 import type { SourceId } from '@/core/hearing/ids';
 import type { LineCheck } from '@/core/linecheck/line-check';
 import { observationsOf, stillHolds } from '@/core/linecheck/observe-check';
@@ -131,6 +132,9 @@ export interface DeskState {
   echoes: Record<string, EchoSeen>;
   /** Sources whose echo is taken out of the mixes here. */
   cancelling: SourceId[];
+  /** Somebody's voice that is listened to, so that its strip can be set for it. */
+  stripListening: StripListening | null;
+  noise: NoiseState;
   /** Listeners looked at alone since, by listener. */
   oneChecks: Record<string, OneCheck>;
   /** What the newest line check of the episode found. */
@@ -194,6 +198,8 @@ export function initialDeskState(data: DeskData): DeskState {
     check: null,
     testCall: null,
     echoes: {},
+    stripListening: null,
+    noise: NO_NOISE,
     cancelling: [],
     oneChecks: {},
     lastCheck: data.lastCheck,

@@ -1,6 +1,6 @@
 import type { StoreApi } from 'zustand/vanilla';
 import { talkbackOf, type ListenerId, type SourceId } from '@/core/hearing/ids';
-import { NOTHING_ON_AIR, type Cough, type OnAir } from '@/core/hearing/on-air';
+import { NOTHING_ON_AIR, type Cough, type ListenTo, type OnAir } from '@/core/hearing/on-air';
 import type { DeskState } from './desk-state';
 
 /** What the hands need of their desk. */
@@ -29,6 +29,11 @@ export class HandsOnAir {
     const { listenSeconds } = this.#store.getState().habits;
     if (what !== null) this.#listenTimer = setTimeout(() => this.listenTo(null), listenSeconds * 1000);
     this.#store.setState({ listeningUntil: what === null ? null : performance.now() + listenSeconds * 1000 });
+    this.#setOnAir({ listenTo: what });
+  }
+
+  /** Changes how what is listened to sounds; it ends when it would have. */
+  adjustListening(what: ListenTo): void {
     this.#setOnAir({ listenTo: what });
   }
 

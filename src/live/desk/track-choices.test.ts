@@ -1,16 +1,17 @@
 import { describe, expect, it } from 'vitest';
 import { compilePlan } from '@/core/hearing/compile';
-import { setProcessing } from '@/core/hearing/edit';
+import { setStrip } from '@/core/hearing/edit';
 import { voiceOf } from '@/core/hearing/ids';
 import { createPlan, type Seat } from '@/core/hearing/plan';
 import { withSeats } from '@/core/hearing/seats';
 import { chooseTracks, trackCandidates, tracksAgain } from './track-choices';
+import { withInsert } from '@/core/strip/settings';
 
 const seat = (id: string, role: Seat['role']): Seat => ({ id, name: id, role, line: 'practice', reflexive: 'themselves' });
 const SEATS = [seat('maren', 'host'), seat('odalys', 'caller'), seat('jude', 'producer')];
 const seats = SEATS.map((one) => ({ ...one, fullName: `${one.id} of the boathouse` })) as never;
 const plan = createPlan(SEATS, [{ id: 'bed', name: 'Bed' }]);
-const choice = { seats, recordMixes: false, recordTalkback: false, recordProcessed: false, leftOut: {} };
+const choice = { seats, recordMixes: false, recordTalkback: false, recordProcessed: false, cancelling: [], leftOut: {} };
 const kinds = (more: Partial<typeof choice>, using = plan) => trackCandidates(using, { ...choice, ...more }).map(({ kind, recorded, channels }) => `${kind} ${recorded} ${channels}`);
 
 describe('what a take holds', () => {
@@ -22,7 +23,7 @@ describe('what a take holds', () => {
 
   it('has a second track of a voice that is processed, taken behind the processing', () => {
     expect(kinds({ recordProcessed: true })).toEqual(kinds({}));
-    const processed = setProcessing(plan, voiceOf('odalys'), { lowCut: true });
+    const processed = setStrip(plan, voiceOf('odalys'), (strip) => withInsert(strip, 'lowCut', { on: true }));
     expect(kinds({ recordProcessed: true }, processed).slice(3)).toEqual(['processed processed:odalys 1']);
     const compiled = compilePlan(processed);
     const { tracks } = chooseTracks(processed, compiled, { ...choice, recordProcessed: true });
@@ -40,7 +41,7 @@ describe('what a take holds', () => {
   });
 
   it('is found again by a desk that goes on; whose source is gone has no place', () => {
-    const processed = setProcessing(plan, voiceOf('odalys'), { evenOut: true });
+    const processed = setStrip(plan, voiceOf('odalys'), (strip) => withInsert(strip, 'compressor', { on: true }));
     const recorded = ['voice:odalys', 'processed:odalys', 'voice:maren', 'program'].map((one, k) => ({ id: String(k), recorded: one, channels: one === 'program' ? 2 : 1, format: 'pcm24' }) as const);
     const again = (using: typeof plan) => tracksAgain(recorded, using, compilePlan(using), { seats }).map(({ tap }) => [tap.of, tap.slot < 0 ? 'gone' : 'there']);
     expect(again(processed)).toEqual([

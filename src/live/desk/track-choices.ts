@@ -1,5 +1,5 @@
 import type { CompiledPlan } from '@/core/hearing/compile';
-import { voiceOf } from '@/core/hearing/ids';
+import { voiceOf, type SourceId } from '@/core/hearing/ids';
 import { personInWords } from '@/core/hearing/names';
 import { isProcessed } from '@/core/hearing/processing';
 import { listenersOf, sourcesOf, type HearingPlan } from '@/core/hearing/plan';
@@ -15,6 +15,8 @@ export interface RecordingChoice {
   recordMixes: boolean;
   recordTalkback: boolean;
   recordProcessed: boolean;
+  /** Sources whose echo is cancelled for the mixes. */
+  cancelling: readonly SourceId[];
   /** By source or listener, with the reason. */
   leftOut: Readonly<Record<string, string>>;
 }
@@ -25,7 +27,7 @@ type Candidate = Omit<TrackChoice, 'tap'> & { channels: 1 | 2 };
  * Everything a take could hold as it is chosen: every voice in mono and every sound in stereo, straight at the engine's
  * input; talkback, voices as they go into the mixes, and the listeners' finished mixes only where they are asked for.
  */
-export function trackCandidates(plan: HearingPlan, { seats, recordMixes, recordTalkback, recordProcessed }: Omit<RecordingChoice, 'leftOut'>): Candidate[] {
+export function trackCandidates(plan: HearingPlan, { seats, recordMixes, recordTalkback, recordProcessed, cancelling }: Omit<RecordingChoice, 'leftOut'>): Candidate[] {
   const fullName = (seat: string, otherwise: string) => personInWords({ name: seats.find(({ id }) => id === seat)?.fullName ?? otherwise, people: plan.seats.find(({ id }) => id === seat)?.people });
   const sources = sourcesOf(plan)
     .filter(({ kind }) => recordTalkback || kind !== 'talkback')
@@ -36,7 +38,7 @@ export function trackCandidates(plan: HearingPlan, { seats, recordMixes, recordT
       channels: source.kind === 'voice' || source.kind === 'talkback' || (source.kind === 'input' && !source.input.stereo) ? 1 : 2,
     }));
   const processed = plan.seats
-    .filter(({ id }) => recordProcessed && isProcessed(plan, voiceOf(id)))
+    .filter(({ id }) => recordProcessed && (isProcessed(plan, voiceOf(id)) || cancelling.includes(voiceOf(id))))
     .map(({ id, name }): Candidate => ({ kind: 'processed', recorded: processedOf(id), name: fullName(id, name), channels: 1 }));
   if (!recordMixes) return [...sources, ...processed];
   const listeners = listenersOf(plan).map((listener): Candidate => ({
@@ -65,7 +67,7 @@ function tapOf(compiled: CompiledPlan, recorded: string): Omit<Tap, 'channels'> 
 
 /** The tracks of a take that is gone on with, at their places in the engine now; one whose source is gone has none, and is silent. */
 export function tracksAgain(tracks: readonly RecordedTrack[], plan: HearingPlan, compiled: CompiledPlan, { seats }: Pick<RecordingChoice, 'seats'>): AgainTrack[] {
-  const all = trackCandidates(plan, { seats, recordMixes: true, recordTalkback: true, recordProcessed: true });
+  const all = trackCandidates(plan, { seats, recordMixes: true, recordTalkback: true, recordProcessed: true, cancelling: plan.seats.map(({ id }) => voiceOf(id)) });
   return tracks.map(({ recorded, channels }) => ({
     recorded,
     name: all.find((one) => one.recorded === recorded)?.name ?? recorded,

@@ -198,13 +198,14 @@ export class TakePlayer {
     return {
       ducking: [],
       processing: [],
-    offsets: [],
+      offsets: [],
       sourceIds: this.#take.tracks.map((_, place): SourceId => `voice:track-${place}`),
       listenerIds: ['program'],
       first: Uint16Array.of(0, heard.length),
       source: Uint16Array.from(heard),
       gainLeft: gains,
       gainRight: gains,
+      raw: new Uint8Array(heard.length),
     };
   }
 }

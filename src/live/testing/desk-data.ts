@@ -14,7 +14,7 @@ export function deskData(): DeskData {
   return {
     episode: { id: 'e', number: 7, title: 'The slipway', show: 'Boathouse', showId: 's', timeZone: null, plannedAt: null, plannedMinutes: 40 },
     role: 'owner',
-    seats: seats.map((one) => ({ ...one, fullName: `${one.name} of the boathouse`, about: '', people: [], lineSettings: DEFAULT_LINE, practice: null })),
+    seats: seats.map((one) => ({ ...one, fullName: `${one.name} of the boathouse`, about: '', people: [], lineSettings: DEFAULT_LINE, practice: null, strip: null })),
     invitations: [],
     pads: [],
     plan: createPlan(seats, [{ id: 'bed', name: 'Bed' }]),

@@ -31,6 +31,10 @@ export type ToMixWorklet =
   | { type: 'play-back'; number: number; tap: Tap; heardBy: HeardBy }
   /** An echo is taken out of a source, or followed elsewhere; null for no longer. */
   | { type: 'cancel'; source: number; echo: Omit<Cancelling, 'source'> | null }
+  /** What suppresses noise, compiled. */
+  | { type: 'noise-suppression'; module: WebAssembly.Module }
+  /** Whose loudness behind its strip is measured; -1 for nobody's. */
+  | { type: 'compare'; source: number }
   | { type: 'sound-gain'; id: string; gain: number }
   /** Whose microphone goes to its talkback; null for nobody's. */
   | { type: 'talk'; seat: string | null }

@@ -1,4 +1,7 @@
 /// <reference types="audioworklet" />
+import type { StripReduction } from '@/core/engine/strip/strip';
+import { createSuppressors } from '@/core/noise/suppressors';
+import makeNoiseLibrary from '@echogarden/rnnoise-wasm';
 import { createMixSession } from '@/core/session/mix-session';
 import { RING_BLOCK, ringWriter } from '../recorder/ring';
 import { createPlayBack, TEST_CALL_CAPTURE, type HeardBy } from '@/core/session/play-back';
@@ -9,8 +12,10 @@ import {
   BUSY_MS,
   CALL_START,
   CLOCK,
+  COMPARED_LOUDNESS,
   CUE_POSITION,
   MOST_SOUNDS,
+  REDUCTIONS,
   RECORDED_FRAMES,
   statusBoard,
   TRACE_COLUMNS,
@@ -32,6 +37,7 @@ class MixProcessor extends AudioWorkletProcessor {
   #busyMs = 0;
   #capture: TakeCapture | null = null;
   readonly #captures = new Captures();
+  readonly #reduction: StripReduction = { gateDb: 0, compressorDb: 0, deEsserDb: 0, limiterDb: 0 };
   /** Number of the plan in force. */
   #plan = 0;
   #blocks = 0;
@@ -97,6 +103,10 @@ class MixProcessor extends AudioWorkletProcessor {
       case 'cancel':
         if (message.echo === null) return session.engine.stopCancelling(message.source);
         return session.engine.cancel({ source: message.source, ...message.echo });
+      case 'noise-suppression':
+        return void createSuppressors(makeNoiseLibrary, message.module).then((make) => session.engine.suppressWith(make), (error: Error) => this.port.postMessage({ type: 'failed', message: error.message }));
+      case 'compare':
+        return session.engine.compare(message.source);
       case 'sound-gain':
         return session.setSoundGain(message.id, message.gain);
       case 'talk':
@@ -191,7 +201,16 @@ class MixProcessor extends AudioWorkletProcessor {
     for (let k = 0; k < this.#sounds.length; k++) {
       board.soundPosition[k] = this.#session.soundPosition(this.#sounds[k]);
     }
-    for (let n = 0; n < board.duckGain.length; n++) board.duckGain[n] = engine.duckNow(n);
+    for (let n = 0; n < board.duckGain.length; n++) {
+      board.duckGain[n] = engine.duckNow(n);
+      engine.readReduction(n, this.#reduction);
+      const { gateDb, compressorDb, deEsserDb, limiterDb } = this.#reduction;
+      board.reduction[n * REDUCTIONS] = gateDb;
+      board.reduction[n * REDUCTIONS + 1] = compressorDb;
+      board.reduction[n * REDUCTIONS + 2] = deEsserDb;
+      board.reduction[n * REDUCTIONS + 3] = limiterDb;
+    }
+    board.clocks[COMPARED_LOUDNESS] = engine.comparedLoudness();
     board.clocks[CUE_POSITION] = this.#session.cuePosition();
     board.clocks[CLOCK] = engine.clock();
     board.clocks[CALL_START] = this.#session.callStart();

@@ -24,6 +24,8 @@ export interface StatusBoard {
   readonly sourceLoudness: Float32Array;
   /** By how much the voices hold each source down, linear. */
   readonly duckGain: Float32Array;
+  /** The most each insert that turns down did so lately, dB: {@link REDUCTIONS} a source. */
+  readonly reduction: Float32Array;
   readonly listenerPeak: Float32Array;
   readonly listenerRms: Float32Array;
   readonly limitedSamples: Float32Array;
@@ -43,18 +45,23 @@ export const RECORDED_FRAMES = 2;
 export const BUSY_MS = 3;
 /** Position of the sound that is listened to first, samples; -1 for none. */
 export const CUE_POSITION = 4;
+/** Loudness, behind its strip, of the source that is compared, LUFS. */
+export const COMPARED_LOUDNESS = 5;
+
+/** Places in `reduction` for each source: gate, compressor, de-esser, limiter. */
+export const REDUCTIONS = 4;
 
 /** Place in `counters`. */
 export const LOGGED = 0;
 
-const CLOCKS = 5;
+const CLOCKS = 6;
 const LOG_AT = CLOCKS * 8;
 const COUNTERS_AT = LOG_AT + MOST_ENTRIES * ENTRY_WORDS * 8;
 /** Where the floats begin: behind the clocks, the log, the number of readings and the counters. */
 const FLOATS_AT = COUNTERS_AT + 16;
 
 export function statusBoardBytes(sources: number, listeners: number): number {
-  return FLOATS_AT + 4 * (4 * sources + 3 * listeners + MOST_SOUNDS + sources * TRACE_COLUMNS);
+  return FLOATS_AT + 4 * ((4 + REDUCTIONS) * sources + 3 * listeners + MOST_SOUNDS + sources * TRACE_COLUMNS);
 }
 
 /** Lays the board over shared memory of {@link statusBoardBytes}. */
@@ -75,6 +82,7 @@ export function statusBoard(memory: SharedArrayBuffer, sources: number, listener
     sourceRms: floats(sources),
     sourceLoudness: floats(sources),
     duckGain: floats(sources),
+    reduction: floats(REDUCTIONS * sources),
     listenerPeak: floats(listeners),
     listenerRms: floats(listeners),
     limitedSamples: floats(listeners),

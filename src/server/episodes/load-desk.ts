@@ -1,6 +1,6 @@
 import type { ShowRole } from '@/core/access/rights';
 import { withComputerShare } from '@/core/hearing/computer-share';
-import { seatOfPlan, withSeats } from '@/core/hearing/seats';
+import { seatOfPlan, withKeptStrips, withSeats } from '@/core/hearing/seats';
 import type { DeskData, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
 import { listInvitations } from '../access/invitations';
 import { newestLineCheck } from '../checks/line-checks';
@@ -52,7 +52,7 @@ export async function loadDesk(db: Querier, episodeId: string, viewer: DeskViewe
     invitations: invitations.map(seatInvitation),
     pads,
     // The seats are kept on their own; a plan stored before one came or went follows here.
-    plan: withSeats(withComputerShare(plan), seats.map(seatOfPlan)),
+    plan: withKeptStrips(withSeats(withComputerShare(plan), seats.map(seatOfPlan)), plan, seats),
     planVersion: version,
     keys,
     midi,
@@ -67,8 +67,8 @@ export async function loadDesk(db: Querier, episodeId: string, viewer: DeskViewe
   };
 }
 
-export function deskSeat({ id, role, line, practice, line_settings, name, full_name, about, reflexive, people }: SeatRow): DeskSeat {
-  return { id, role, line, practice, lineSettings: line_settings, name, fullName: full_name, about, reflexive, people };
+export function deskSeat({ id, role, line, practice, line_settings, name, full_name, about, reflexive, people, strip }: SeatRow): DeskSeat {
+  return { id, role, line, practice, lineSettings: line_settings, name, fullName: full_name, about, reflexive, people, strip };
 }
 
 export const seatInvitation = ({ seat, expiresAt, openedAt }: { seat: string; expiresAt: Date; openedAt: Date | null }): SeatInvitation => ({

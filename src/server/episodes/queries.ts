@@ -1,5 +1,7 @@
 import { z } from '@/core/zod';
 import { planText, readStoredPlan } from '@/core/hearing/stored-plan';
+import { voiceOf } from '@/core/hearing/ids';
+import { stripSchema } from '@/core/strip/strip-schema';
 import { REFLEXIVES, type HearingPlan } from '@/core/hearing/plan';
 import { SOUND_KINDS } from '@/core/sounds/sound-kind';
 import type { BoardPad } from '@/core/sounds/board';
@@ -79,6 +81,8 @@ const seatRow = z.object({
   full_name: z.string(),
   about: z.string(),
   people: z.array(z.string()),
+  // One that was kept by another version of the product is set anew.
+  strip: stripSchema.nullable().catch(null),
 });
 export type SeatRow = z.infer<typeof seatRow>;
 
@@ -86,7 +90,7 @@ export type SeatRow = z.infer<typeof seatRow>;
 export async function listSeats(db: Querier, episode: string): Promise<SeatRow[]> {
   const { rows } = await db.query(
     `select seat.id, seat.role, seat.line, seat.practice, seat.line_settings, seat.people,
-            person.name, person.full_name, person.about, person.reflexive
+            person.name, person.full_name, person.about, person.reflexive, person.strip
        from seat join person on person.id = seat.person_id
       where seat.episode_id = $1 order by seat.place`,
     [episode],
@@ -102,6 +106,9 @@ export async function findPlan(db: Querier, episode: string): Promise<{ version:
   const { version, body } = planRow.parse(rows[0]);
   return { version, plan: body };
 }
+
+/** What is done to everybody's voice, by seat. */
+const stripsBySeat = ({ seats, processing }: HearingPlan) => Object.fromEntries(seats.map(({ id }) => [id, processing[voiceOf(id)]]));
 
 /**
  * Stores a plan that was made from `version`. Returns the new version.
@@ -119,9 +126,12 @@ export async function storePlan(
         where episode_id = $1 and version = $2 returning version
      ), kept as (
        insert into plan_version (episode_id, version, body) select $1, version, $3 from stored
+     ), strips as (
+       update person set strip = $4::jsonb -> seat.id
+         from seat, stored where seat.episode_id = $1 and person.id = seat.person_id and strip is distinct from $4::jsonb -> seat.id
      )
      select version from stored`,
-    [episode, version, planText(plan)],
+    [episode, version, planText(plan), JSON.stringify(stripsBySeat(plan))],
   );
   if (rows.length === 1) return rows[0].version;
   const current = await findPlan(db, episode);

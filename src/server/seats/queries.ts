@@ -34,7 +34,9 @@ export async function addSeat(db: Querier, episode: string, seat: NewSeat): Prom
   const id = seatIdFor(seat.name, seats.map((one) => one.id));
   await db.query(
     `with new_person as (
-       insert into person (show_id, name, full_name, about, reflexive) values ($2, $4, $5, $6, $7) returning id
+       insert into person (show_id, name, full_name, about, reflexive, strip)
+       values ($2, $4, $5, $6, $7, (select known.strip from person known join seat on seat.person_id = known.id join episode on episode.id = seat.episode_id
+                 where known.show_id = $2 and known.full_name = $5 order by episode.number desc limit 1)) returning id
      )
      insert into seat (episode_id, id, person_id, place, role, line, people)
      select $1, $3, new_person.id, (select coalesce(max(place), -1) + 1 from seat where episode_id = $1), $8, $9, $10 from new_person`,

@@ -1,14 +1,13 @@
-import { seatOfPlan } from '@/core/hearing/seats';
 import { z } from '@/core/zod';
 import { BED_DUCKS, FIRST_PLAYERS, forAnybody } from '@/core/hearing/ducking';
-import { createPlan, type Seat } from '@/core/hearing/plan';
+import { createPlan } from '@/core/hearing/plan';
 import { planText } from '@/core/hearing/stored-plan';
-import { seatIdFor } from '@/core/hearing/seats';
+import { seatIdFor, seatOfPlan, withKeptStrips } from '@/core/hearing/seats';
 import type { Account } from '../access/accounts';
 import { setMember } from '../access/accounts';
 import type { Querier } from '../database';
 import { HttpError } from '../http/errors';
-import { findPlan, listSeats } from '../episodes/queries';
+import { findPlan, listSeats, type SeatRow } from '../episodes/queries';
 
 export interface ListedShow {
   id: string;
@@ -74,12 +73,13 @@ export async function insertEpisode(db: Querier, show: string, maker: Account, e
     );
   }
   const before = newest.length > 0 ? (await findPlan(db, newest[0].id)).plan : null;
-  const plan = { ...createPlan([host], before?.players ?? FIRST_PLAYERS), ducking: before ? forAnybody(before.ducking) : BED_DUCKS };
+  const empty = { ...createPlan([seatOfPlan(host)], before?.players ?? FIRST_PLAYERS), ducking: before ? forAnybody(before.ducking) : BED_DUCKS };
+  const plan = withKeptStrips(empty, { seats: [] }, [host]);
   await db.query('insert into hearing_plan (episode_id, body) values ($1, $2)', [id, planText(plan)]);
   return id;
 }
 
-async function copyHost(db: Querier, from: string, to: string): Promise<Seat> {
+async function copyHost(db: Querier, from: string, to: string): Promise<SeatRow> {
   await db.query(
     `insert into seat (episode_id, id, person_id, place, role, line, practice)
      select $2, id, person_id, 0, role, line, practice from seat where episode_id = $1 and role = 'host'`,
@@ -88,7 +88,7 @@ async function copyHost(db: Querier, from: string, to: string): Promise<Seat> {
   return hostSeat(db, to);
 }
 
-async function seatMaker(db: Querier, show: string, episode: string, maker: Account): Promise<Seat> {
+async function seatMaker(db: Querier, show: string, episode: string, maker: Account): Promise<SeatRow> {
   const [first] = maker.name.split(/\s+/);
   await db.query(
     `with new_person as (
@@ -101,9 +101,9 @@ async function seatMaker(db: Querier, show: string, episode: string, maker: Acco
   return hostSeat(db, episode);
 }
 
-async function hostSeat(db: Querier, episode: string): Promise<Seat> {
+async function hostSeat(db: Querier, episode: string): Promise<SeatRow> {
   const [host] = await listSeats(db, episode);
-  return seatOfPlan(host);
+  return host;
 }
 
 /** @throws {HttpError} 409 when the number is taken */

@@ -11,12 +11,13 @@ import { ControlButton } from '../shell/control-button';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { LevelSlider } from '../shell/level-slider';
 import { Panel } from '../shell/panel';
+import { Tick } from './tick';
 
 /** A whole column: what it hears in one choice, and how loud. */
 export function ListenerPanel({ listener }: { listener: Listener }) {
   const desk = useDesk();
   const plan = useDeskState((state) => state.plan);
-  const { rule, levelDb } = listenerSettings(plan, listener.id);
+  const { rule, levelDb, asTheyCome } = listenerSettings(plan, listener.id);
   const handmade = Object.keys(plan.exceptions[listener.id] ?? {}).length;
   return (
     <Panel title={listener.name} aside={listenerName(listener)}>
@@ -47,6 +48,11 @@ export function ListenerPanel({ listener }: { listener: Listener }) {
         max={12}
         onChange={(db) => desk.plan.change((current) => setListener(current, listener.id, { levelDb: db }), `mix:${listener.id}`)}
       />
+      <Flex mt="8px">
+        <Tick checked={asTheyCome} title="Without what their strips do; for somebody who records or mixes by themselves." onChange={(next) => desk.plan.change((current) => setListener(current, listener.id, { asTheyCome: next }))}>
+          voices as they come in, without their strips
+        </Tick>
+      </Flex>
       <ControlButton mt="6px" h="30px" disabled={handmade === 0} onClick={() => desk.plan.change((current) => backToRule(current, null, listener.id))}>
         {handmade === 0 ? 'Nothing changed by hand' : `${handmade} changed by hand: back to the rule`}
       </ControlButton>

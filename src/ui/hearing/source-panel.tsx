@@ -1,18 +1,19 @@
 'use client';
 
-import { Box, Checkbox, Flex, Text } from '@chakra-ui/react';
-import type { ReactNode } from 'react';
-import { LOW_CUT_HZ, THRESHOLD_DB } from '@/core/dsp/voice-strip';
+import { Box, Flex, Text } from '@chakra-ui/react';
 import { backToRule } from '@/core/hearing/audit/index';
-import { setCrosspoint, setProcessing, setSource } from '@/core/hearing/edit';
+import { setCrosspoint, setSource } from '@/core/hearing/edit';
 import { operandFor } from '@/core/hearing/operands';
 import { listenersOf, sourceSettings, type ListenerKind, type Source } from '@/core/hearing/plan';
-import { processingOf, type VoiceProcessing } from '@/core/hearing/processing';
+import { stripOf } from '@/core/hearing/processing';
+import { stripInWords } from '@/core/strip/words';
 import { formatDb } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { LevelSlider } from '../shell/level-slider';
 import { Panel } from '../shell/panel';
+import { StripButton } from '../strip/strip-button';
+import { Tick } from './tick';
 
 const KINDS: [ListenerKind, string][] = [
   ['phones', 'my phones'],
@@ -60,7 +61,7 @@ export function SourcePanel({ source }: { source: Source }) {
           ))}
         </Flex>
       </Box>
-      {source.kind === 'voice' && <Processing source={source} />}
+      {source.kind !== 'talkback' && <Strip source={source} />}
       <Flex gap="7px" mt="10px" wrap="wrap">
         <ControlButton h="30px" onClick={() => setRow(true)}>
           Light the row
@@ -76,34 +77,15 @@ export function SourcePanel({ source }: { source: Source }) {
   );
 }
 
-/** What is done to a voice before the mixes get it. */
-function Processing({ source }: { source: Source }) {
-  const desk = useDesk();
-  const processing = useDeskState(({ plan }) => processingOf(plan, source.id));
-  const set = (change: Partial<VoiceProcessing>) => desk.plan.change((plan) => setProcessing(plan, source.id, change));
+/** What is done to a source before the mixes get it. */
+function Strip({ source }: { source: Source }) {
+  const strip = useDeskState(({ plan }) => stripOf(plan, source.id));
   return (
-    <Box role="group" aria-label={`What is done to ${source.name}’s voice`} mt="10px">
-      <Text fontSize="13px" color="soft" mb="4px">
-        Into the mixes; the track stays as it is
+    <Flex mt="10px" gap="10px" align="center">
+      <StripButton source={source} h="30px" flex="none" />
+      <Text fontSize="13px" color="soft" lineHeight="1.3">
+        Into the mixes: {stripInWords(strip)}. The track stays as it is.
       </Text>
-      <Flex wrap="wrap" gap="10px">
-        <Tick checked={processing.lowCut} title={`Takes away what is below ${LOW_CUT_HZ} Hz: steps, traffic, wind.`} onChange={(lowCut) => set({ lowCut })}>
-          cut the rumble
-        </Tick>
-        <Tick checked={processing.evenOut} title={`Above ${THRESHOLD_DB.toString().replace('-', '−')} dBFS a voice rises by a third only. Nothing is made louder.`} onChange={(evenOut) => set({ evenOut })}>
-          hold loud words down
-        </Tick>
-      </Flex>
-    </Box>
-  );
-}
-
-function Tick({ checked, title, onChange, children }: { checked: boolean; title?: string; onChange(checked: boolean): void; children: ReactNode }) {
-  return (
-    <Checkbox.Root size="sm" checked={checked} title={title} onCheckedChange={(now) => onChange(now.checked === true)}>
-      <Checkbox.HiddenInput />
-      <Checkbox.Control borderColor="faint" _checked={{ bg: 'lamp', borderColor: 'lamp', color: 'onLight' }} />
-      <Checkbox.Label fontSize="13.5px">{children}</Checkbox.Label>
-    </Checkbox.Root>
+    </Flex>
   );
 }

@@ -6,6 +6,7 @@ import { sourceSettings, type Source } from '@/core/hearing/plan';
 import { formatDb } from '../format';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { LevelSlider } from '../shell/level-slider';
+import { StripButton } from '../strip/strip-button';
 import { RiddenGain } from './ridden-gain';
 
 const LOWEST_TRIM_DB = -24;
@@ -32,6 +33,7 @@ export function LaneGain({ source, slot }: { source: Source; slot: number }) {
         onChange={(db) => desk.plan.change((current) => setSource(current, source.id, { trimDb: db }), `trim:${source.id}`)}
       />
       {ducks && <RiddenGain slot={slot} trimDb={trimDb} />}
+      {source.kind === 'voice' && <StripButton source={source} w="100%" h="24px" mt="4px" px="0" fontSize="12.5px" />}
     </Box>
   );
 }

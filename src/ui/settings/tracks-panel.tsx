@@ -15,7 +15,8 @@ export function TracksPanel() {
   const habits = useDeskState((state) => state.habits);
   const leftOut = useDeskState((state) => state.leftOut);
   const isRecording = useDeskState((state) => state.recording !== null);
-  const candidates = trackCandidates(plan, { seats, ...habits });
+  const cancelling = useDeskState((state) => state.cancelling);
+  const candidates = trackCandidates(plan, { seats, cancelling, ...habits });
   const armed = candidates.filter(({ recorded }) => leftOut[recorded] === undefined);
   const setLeftOut = (recorded: string, reason: string | null) => {
     const next = { ...leftOut };

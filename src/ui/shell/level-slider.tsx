@@ -8,18 +8,20 @@ interface LevelSliderProps {
   step?: number;
   /** What the number means, for screen readers. */
   unit?: string;
+  /** The same where a number and a unit do not say it. */
+  inWords?(value: number): string;
   disabled?: boolean;
   onChange(db: number): void;
   onChangeEnd?(): void;
 }
 
 /** A level in dB, set with the pointer or the arrow keys; its number is written beside it. */
-export function LevelSlider({ label, value, min, max, step = 0.5, unit = ' dB', disabled, onChange, onChangeEnd }: LevelSliderProps) {
+export function LevelSlider({ label, value, min, max, step = 0.5, unit = ' dB', inWords, disabled, onChange, onChangeEnd }: LevelSliderProps) {
   return (
     <Slider.Root
       size="sm"
       aria-label={[label]}
-      getAriaValueText={({ value: db }) => `${db}${unit}`}
+      getAriaValueText={({ value: db }) => inWords?.(db) ?? `${db}${unit}`}
       value={[value]}
       min={min}
       max={max}

@@ -7,6 +7,7 @@ interface KernelFunctions {
   mixRamping(out: number, operands: number, count: number, side: number, from: number, to: number): void;
   measure(signal: number, side: number, length: number, sum: number): number;
   weightedPower(signal: number, side: number, length: number, state: number): number;
+  filterCascade(input: number, output: number, side: number, length: number, filters: number, count: number): void;
 }
 
 /** A stereo block in the kernel's memory. */
@@ -54,6 +55,7 @@ export function createKernel(maxBlock: number, memoryBytes: number): Kernel {
     mixRamping: functions.mixRamping,
     measure: functions.measure,
     weightedPower: functions.weightedPower,
+    filterCascade: functions.filterCascade,
     side,
     floats: new Float32Array(memory.buffer),
     words: new Uint32Array(memory.buffer),

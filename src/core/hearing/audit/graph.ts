@@ -1,6 +1,8 @@
 import { dbToGain } from '../../dsp/decibels';
 import { NOTHING_ON_AIR, type OnAir } from '../on-air';
-import { heardAt } from '../compile';
+import { declaredDelayMs, declaredGainDb } from '../../strip/declared';
+import { heardAt, takenAsItComes } from '../compile';
+import { stripOf } from '../processing';
 import { personOf } from '../operands';
 import type { Coupling } from '../coupling';
 import { earsOf, nameInId, phonesOf, returnOf, voiceOf, type SeatId } from '../ids';
@@ -72,11 +74,16 @@ export function soundGraph(plan: HearingPlan, onAir: OnAir = NOTHING_ON_AIR, mor
   const numbers = new Map(places.map((id, k) => [id, k]));
   const indexOf = (id: string): number => numbers.get(id) ?? -1;
   const edges: Edge[][] = places.map(() => []);
-  for (const listener of listeners) {
-    for (const source of sources) {
+  for (const source of sources) {
+    const strip = stripOf(plan, source.id);
+    // The most it raises anything, so that a margin holds whatever is said.
+    const [raisedDb, stripMs] = [declaredGainDb(strip), declaredDelayMs(strip)];
+    const { offsetMs } = sourceSettings(plan, source.id);
+    for (const listener of listeners) {
       const db = heardAt(plan, onAir, source, listener, listeners);
       if (db === null) continue;
-      edges[indexOf(source.id)].push({ to: indexOf(listener.id), gain: dbToGain(db), delayMs: sourceSettings(plan, source.id).offsetMs, coupling: null });
+      const plain = takenAsItComes(plan, onAir, source, listener);
+      edges[indexOf(source.id)].push({ to: indexOf(listener.id), gain: dbToGain(plain ? db : db + raisedDb), delayMs: plain ? 0 : offsetMs + stripMs, coupling: null });
     }
   }
   for (const { id } of plan.seats) {

@@ -1,0 +1,33 @@
+'use client';
+
+import { Box, Flex, Text } from '@chakra-ui/react';
+import type { Source } from '@/core/hearing/plan';
+import { ControlButton } from '../shell/control-button';
+import { useDesk, useDeskState } from '../shell/desk-context';
+
+/** The voice with and without its strip, as loud as each other, in the host's phones alone. */
+export function HearDifference({ source, closed }: { source: Source; closed: boolean }) {
+  const desk = useDesk();
+  const running = useDeskState(({ call }) => call === 'running');
+  const listenTo = useDeskState(({ onAir }) => onAir.listenTo);
+  const heard = listenTo !== null && 'source' in listenTo && listenTo.source === source.id ? (listenTo.asItComes ? 'without' : 'with') : null;
+  const press = (which: 'with' | 'without') => (heard === which ? desk.strips.comparison.stop() : desk.strips.comparison.hear(source.id, which === 'with'));
+  return (
+    <Box role="group" aria-label="Hear the difference">
+      <Text fontSize="13px" color="soft" mb="4px">
+        Hear the difference, in your phones only
+      </Text>
+      <Flex gap="6px">
+        <ControlButton flex="1" px="0" disabled={!running} tone={heard === 'with' ? 'tide' : 'plain'} aria-pressed={heard === 'with'} onClick={() => press('with')}>
+          With
+        </ControlButton>
+        <ControlButton flex="1" px="0" disabled={!running || closed} tone={heard === 'without' ? 'tide' : 'plain'} aria-pressed={heard === 'without'} onClick={() => press('without')}>
+          Without
+        </ControlButton>
+      </Flex>
+      <Text fontSize="13px" color="soft" mt="4px" lineHeight="1.35">
+        {heard === 'without' && listenTo && 'asItComes' in listenTo && listenTo.asItComes ? `As it comes in, brought to the same loudness.` : 'Both come at the same loudness.'}
+      </Text>
+    </Box>
+  );
+}
