@@ -14,7 +14,7 @@ export async function compileKernel() {
   const files = new Map();
   const { error, stderr } = await asc.main(
     [SOURCE, '--outFile', 'kernel.wasm', '-O3', '--noAssert', '--runtime', 'stub', '--enable', 'simd',
-      '--importMemory', '--initialMemory', '1', '--maximumMemory', '256', '--use', 'abort='],
+      '--importMemory', '--initialMemory', '1', '--maximumMemory', '4096', '--use', 'abort='],
     { writeFile: (name, bytes) => files.set(name, bytes) },
   );
   if (error) throw new Error(`The kernel did not compile: ${stderr.toString()}`);

@@ -10,6 +10,8 @@ import { measureWith, simulateCheck } from '../../src/core/practice/simulated-ch
 import { syntheticClip } from '../../src/core/practice/synthetic-voice';
 import { createRandom } from '../../src/core/random';
 import { parseOptions } from '../arguments';
+import { deskTimes } from '../desk-times';
+import { plainMixMicroseconds } from '../plain-mix';
 
 export const usage = 'lab throughput [--json]';
 
@@ -20,7 +22,7 @@ const RUNS = 7;
 const BLOCKS_PER_PLAN_CHANGE = 100;
 
 /** How many times faster than real time the whole engine runs, for growing desks. */
-export function run(words: readonly string[]): object {
+export async function run(words: readonly string[]): Promise<object> {
   parseOptions(words, [], ['json']);
   return {
     unit: 'seconds of sound per second of computing',
@@ -31,10 +33,21 @@ export function run(words: readonly string[]): object {
       allOpen: timesRealTime(size, 1),
       quarterOpen: timesRealTime(size, 0.25),
     })),
+    plainC: againstPlainC(),
+    desk: await deskTimes(),
     plan24: planTimes(),
     lineCheck12: checkTimes(),
     echo: echoTimes(),
   };
+}
+
+/** How many times as long as a plain mix in C the engine takes, everything open and metered, where there is a compiler. */
+function againstPlainC(): object {
+  const size = 16;
+  const plain = plainMixMicroseconds(size);
+  if (plain === null) return { left: 'out: there is no C compiler here' };
+  const own = (BLOCK * 1e6) / 48_000 / timesRealTime(size, 1);
+  return { sources: size, listeners: size, plainMicroseconds: plain, ownMicroseconds: own, times: own / plain };
 }
 
 function timesRealTime(size: number, openShare: number): number {

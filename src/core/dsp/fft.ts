@@ -1,5 +1,7 @@
+import { kernelIn, PAGE_BYTES, type KernelFunctions } from '../engine/kernel/kernel';
+
 /**
- * In-place complex FFT of one power-of-two size (decimation in time, Cooley and Tukey, 1965). Plans
+ * In-place complex FFT of one power-of-two size (decimation in time, Cooley and Tukey, 1965), computed by the kernel. Plans
  * are made once; a transform allocates nothing.
  */
 export interface Fft {
@@ -10,96 +12,107 @@ export interface Fft {
   inverse(re: Float64Array, im: Float64Array): void;
 }
 
+/** Two stages of a transform, and where the kernel finds their turns. */
+interface Pass {
+  half: number;
+  turns: number;
+}
+
+const MOST_PAGES = 4096;
+const ALIGNED = 16;
+
+/**
+ * One memory for all transforms of a thread: a transform is copied in and out, which takes a tenth of its time, so that
+ * plans of one size share their room.
+ */
+class Workspace {
+  readonly #memory = new WebAssembly.Memory({ initial: 1, maximum: MOST_PAGES });
+  readonly functions: KernelFunctions = kernelIn(this.#memory);
+  readonly #plans = new Map<number, Fft>();
+  #doubles = new Float64Array(this.#memory.buffer);
+  #free = 1024;
+
+  planOf(size: number): Fft {
+    let plan = this.#plans.get(size);
+    if (!plan) this.#plans.set(size, (plan = this.#makePlan(size)));
+    return plan;
+  }
+
+  #reserve(bytes: number): number {
+    const address = this.#free;
+    this.#free += Math.ceil(bytes / ALIGNED) * ALIGNED;
+    const missing = this.#free - this.#memory.buffer.byteLength;
+    if (missing > 0) {
+      this.#memory.grow(Math.ceil(missing / PAGE_BYTES));
+      this.#doubles = new Float64Array(this.#memory.buffer);
+    }
+    return address;
+  }
+
+  #makePlan(size: number): Fft {
+    const bits = Math.log2(size);
+    const [re, im] = [this.#reserve(size * 8), this.#reserve(size * 8)];
+    const swaps = this.#swapsOf(size, bits);
+    const passes: Pass[] = [];
+    for (let half = bits % 2 === 1 ? 2 : 1; half < size; half *= 4) passes.push({ half, turns: this.#turnsOf(half) });
+    const { functions } = this;
+    let buffer: ArrayBuffer | null = null;
+    let [insideRe, insideIm] = [this.#doubles, this.#doubles];
+    const transform = (outsideRe: Float64Array, outsideIm: Float64Array, sign: number): void => {
+      // A memory that has grown is another one to look at.
+      if (buffer !== this.#memory.buffer) {
+        buffer = this.#memory.buffer;
+        [insideRe, insideIm] = [new Float64Array(buffer, re, size), new Float64Array(buffer, im, size)];
+      }
+      insideRe.set(outsideRe);
+      insideIm.set(outsideIm);
+      functions.fftReorder(re, im, swaps.address, swaps.count);
+      if (bits % 2 === 1) functions.fftFirst(re, im, size);
+      for (let k = 0; k < passes.length; k++) functions.fftTwoStages(re, im, size, passes[k].half, sign, passes[k].turns);
+      if (sign > 0) functions.fftScale(re, im, size, 1 / size);
+      outsideRe.set(insideRe);
+      outsideIm.set(insideIm);
+    };
+    return {
+      size,
+      forward: (outsideRe, outsideIm) => transform(outsideRe, outsideIm, -1),
+      inverse: (outsideRe, outsideIm) => transform(outsideRe, outsideIm, 1),
+    };
+  }
+
+  /** Pairs of places that change their values: each value goes where the bits of its place point, read backwards. */
+  #swapsOf(size: number, bits: number): { address: number; count: number } {
+    const reversed = new Uint32Array(size);
+    const pairs: number[] = [];
+    for (let k = 0; k < size; k++) {
+      reversed[k] = (reversed[k >> 1] >> 1) | ((k & 1) << (bits - 1));
+      if (reversed[k] > k) pairs.push(k, reversed[k]);
+    }
+    const address = this.#reserve(pairs.length * 4);
+    new Uint32Array(this.#memory.buffer).set(pairs, address / 4);
+    return { address, count: pairs.length / 2 };
+  }
+
+  #turnsOf(half: number): number {
+    const address = this.#reserve(4 * half * 8);
+    for (let k = 0; k < half; k++) {
+      [Math.cos((Math.PI * k) / half), Math.sin((Math.PI * k) / half), Math.cos((Math.PI * k) / (2 * half)), Math.sin((Math.PI * k) / (2 * half))].forEach((value, n) => {
+        this.#doubles[address / 8 + n * half + k] = value;
+      });
+    }
+    return address;
+  }
+}
+
+let workspace: Workspace | null = null;
+
 /** @throws {RangeError} when the size is not a power of two */
 export function createFft(size: number): Fft {
   if (!Number.isInteger(size) || size < 2 || (size & (size - 1)) !== 0) {
     throw new RangeError(`size must be a power of two, received ${size}.`);
   }
-  const bits = Math.log2(size);
-  const cos = new Float64Array(size / 2);
-  const sin = new Float64Array(size / 2);
-  for (let k = 0; k < size / 2; k++) {
-    cos[k] = Math.cos((2 * Math.PI * k) / size);
-    sin[k] = Math.sin((2 * Math.PI * k) / size);
-  }
-  const reversed = new Uint32Array(size);
-  for (let k = 0; k < size; k++) reversed[k] = (reversed[k >> 1] >> 1) | ((k & 1) << (bits - 1));
-
-  const transform = (re: Float64Array, im: Float64Array, sign: number): void => {
-    for (let k = 0; k < size; k++) {
-      const j = reversed[k];
-      if (j <= k) continue;
-      [re[k], re[j]] = [re[j], re[k]];
-      [im[k], im[j]] = [im[j], im[k]];
-    }
-    let half = 1;
-    if (bits % 2 === 1) {
-      for (let k = 0; k < size; k += 2) {
-        const tr = re[k + 1];
-        const ti = im[k + 1];
-        re[k + 1] = re[k] - tr;
-        im[k + 1] = im[k] - ti;
-        re[k] += tr;
-        im[k] += ti;
-      }
-      half = 2;
-    }
-    for (; half < size; half *= 4) twoStages(re, im, half, sign);
-  };
-
-  /** Two radix-2 stages in one pass over the memory, which is what a long transform waits for. */
-  const twoStages = (re: Float64Array, im: Float64Array, half: number, sign: number): void => {
-    const stride = size / (4 * half);
-    for (let start = 0; start < size; start += 4 * half) {
-      for (let k = 0; k < half; k++) {
-        const outer = k * stride;
-        const w1r = cos[2 * outer];
-        const w1i = sign * sin[2 * outer];
-        const w2r = cos[outer];
-        const w2i = sign * sin[outer];
-        const p0 = start + k;
-        const p1 = p0 + half;
-        const p2 = p1 + half;
-        const p3 = p2 + half;
-        let tr = re[p1] * w1r - im[p1] * w1i;
-        let ti = re[p1] * w1i + im[p1] * w1r;
-        const a0r = re[p0] + tr;
-        const a0i = im[p0] + ti;
-        const a1r = re[p0] - tr;
-        const a1i = im[p0] - ti;
-        tr = re[p3] * w1r - im[p3] * w1i;
-        ti = re[p3] * w1i + im[p3] * w1r;
-        const a2r = re[p2] + tr;
-        const a2i = im[p2] + ti;
-        const a3r = re[p2] - tr;
-        const a3i = im[p2] - ti;
-        tr = a2r * w2r - a2i * w2i;
-        ti = a2r * w2i + a2i * w2r;
-        re[p0] = a0r + tr;
-        im[p0] = a0i + ti;
-        re[p2] = a0r - tr;
-        im[p2] = a0i - ti;
-        // A quarter turn further: times i, in the direction of the transform.
-        tr = -sign * (a3r * w2i + a3i * w2r);
-        ti = sign * (a3r * w2r - a3i * w2i);
-        re[p1] = a1r + tr;
-        im[p1] = a1i + ti;
-        re[p3] = a1r - tr;
-        im[p3] = a1i - ti;
-      }
-    }
-  };
-  return {
-    size,
-    forward: (re, im) => transform(re, im, -1),
-    inverse(re, im) {
-      transform(re, im, 1);
-      for (let k = 0; k < size; k++) {
-        re[k] /= size;
-        im[k] /= size;
-      }
-    },
-  };
+  workspace ??= new Workspace();
+  return workspace.planOf(size);
 }
 
 /** The smallest power of two that is not below a length. */

@@ -8,6 +8,7 @@ const RELEASE_SECONDS = 0.12;
 /** Between measuring points a little more can hide. */
 const MARGIN_DB = 0.1;
 const RATE = 48000;
+const NEARLY_WHOLE = 1 - 1e-7;
 /** Samples on either side that the interpolation reads. */
 const REACH = 32;
 
@@ -63,7 +64,8 @@ export class PeakLimiter {
       const stretch = this.#stretches[c];
       for (let i = 0; i < length; i++) stretch[2 * REACH + i] = inputs[c][i] * gain;
     }
-    for (let i = 0; i < length; i++) {
+    if (this.#atRest(length)) this.#delay(outputs, length);
+    else for (let i = 0; i < length; i++) {
       this.#push(this.#need(i + 1));
       const average = Math.min(1, this.#heldSum / this.#held.length);
       if (average < this.#least) this.#least = average;
@@ -74,6 +76,30 @@ export class PeakLimiter {
       this.#waitPlace = (this.#waitPlace + 1) % LIMITER_DELAY;
     }
     for (let c = 0; c < channels; c++) this.#stretches[c].copyWithin(0, length, length + 2 * REACH);
+  }
+
+  /** Whether nothing of a block, nor of what is still waiting, needs a gain: what is below half of the ceiling hides nothing above it. */
+  #atRest(length: number): boolean {
+    if (this.#current < 1 || this.#lowest < 1 || this.#heldSum < NEARLY_WHOLE * this.#held.length) return false;
+    for (let c = 0; c < this.#stretches.length; c++) {
+      const stretch = this.#stretches[c];
+      for (let k = 0; k < length + 2 * REACH; k++) if (Math.abs(stretch[k]) >= 0.5 * this.#ceiling) return false;
+    }
+    return true;
+  }
+
+  #delay(outputs: readonly Float32Array[], length: number): void {
+    let place = this.#waitPlace;
+    for (let i = 0; i < length; i++) {
+      for (let c = 0; c < outputs.length; c++) {
+        const waiting = this.#waiting[c];
+        outputs[c][i] = waiting[place];
+        waiting[place] = this.#stretches[c][2 * REACH + i];
+      }
+      if (++place === LIMITER_DELAY) place = 0;
+    }
+    this.#waitPlace = place;
+    this.#place = (this.#place + length) % this.#needed.length;
   }
 
   /** The lowest gain since this was last asked, linear. */
@@ -96,6 +122,8 @@ export class PeakLimiter {
     if (value <= this.#lowest) this.#lowest = value;
     else if (leaving === this.#lowest) this.#lowest = lowestOf(this.#needed);
     this.#current = this.#lowest < this.#current ? this.#lowest : this.#current + (this.#lowest - this.#current) * this.#release;
+    // What is left to come back is far below the last bit of 24; without this it would never be whole again.
+    if (this.#current > NEARLY_WHOLE) this.#current = 1;
     this.#heldSum += this.#current - this.#held[this.#place];
     this.#held[this.#place] = this.#current;
     this.#place = (this.#place + 1) % this.#needed.length;

@@ -1,9 +1,13 @@
+import { createKernel, type KernelSpectrum } from '../engine/kernel/kernel';
 import { createRealFft } from '../dsp/real-fft';
 
 /** Samples taken at once: 10.7 ms. */
 export const FILTER_BLOCK = 512;
 const SIZE = 2 * FILTER_BLOCK;
 const BINS = FILTER_BLOCK + 1;
+/** The kernel takes two at a time. */
+const EVEN_BINS = BINS + 1;
+
 export interface BleedFilterOptions {
   /** Length of the modelled path in blocks. */
   partitions: number;
@@ -30,40 +34,37 @@ const LEAST_POWER = 1e-9;
  * the track the filter trusts what it learned and hardly moves.
  */
 export interface BleedFilter {
-  /** All {@link FILTER_BLOCK} samples long; `out` may be `track`. */
-  process(track: Float32Array, references: readonly Float32Array[], out: Float32Array): void;
+  /** All {@link FILTER_BLOCK} samples long; `out` may be `track`. It has then to learn from it. */
+  takeAway(track: Float32Array, references: readonly Float32Array[], out: Float32Array): void;
+  /** Learns from the last block, whole or in so many parts one after another, the first of them 0. */
+  learn(part?: number, parts?: number): void;
   /** The references of the last blocks were others, oldest first: as many as there are partitions. What was learned stays. */
   recall(block: readonly Float32Array[]): void;
 }
 
 interface Reference {
   /** Spectra of the last blocks, newest at `newest`. */
-  re: Float64Array[];
-  im: Float64Array[];
+  re: KernelSpectrum[];
+  im: KernelSpectrum[];
   last: Float64Array;
-  weightsRe: Float64Array[];
-  weightsIm: Float64Array[];
-  uncertainty: Float64Array[];
+  weightsRe: KernelSpectrum[];
+  weightsIm: KernelSpectrum[];
+  uncertainty: KernelSpectrum[];
 }
 
 export function createBleedFilter(count: number, { partitions, transition, change, firstUncertainty, fadePerPartition, constrained: atOnce }: BleedFilterOptions = OF_A_TAKE): BleedFilter {
   const fft = createRealFft(SIZE);
-  const spectra = () => Array.from({ length: partitions }, () => new Float64Array(BINS));
-  const references = Array.from({ length: count }, (): Reference => ({
-    re: spectra(),
-    im: spectra(),
-    last: new Float64Array(FILTER_BLOCK),
-    weightsRe: spectra(),
-    weightsIm: spectra(),
-    uncertainty: Array.from({ length: partitions }, (_, p) => new Float64Array(BINS).fill(firstUncertainty * fadePerPartition ** p)),
-  }));
+  const kernel = createKernel(1, (count * partitions * 5 + 6) * (EVEN_BINS * 8 + 16));
+  const spectrum = () => kernel.spectrum(EVEN_BINS);
+  const spectra = () => Array.from({ length: partitions }, spectrum);
+  const references = Array.from({ length: count }, (): Reference => {
+    const reference = { re: spectra(), im: spectra(), last: new Float64Array(FILTER_BLOCK), weightsRe: spectra(), weightsIm: spectra(), uncertainty: spectra() };
+    reference.uncertainty.forEach(({ values }, p) => values.fill(firstUncertainty * fadePerPartition ** p));
+    return reference;
+  });
   const time = new Float64Array(SIZE);
-  const re = new Float64Array(BINS);
-  const im = new Float64Array(BINS);
-  const errorRe = new Float64Array(BINS);
-  const errorIm = new Float64Array(BINS);
+  const [re, im, errorRe, errorIm, gain] = [spectrum(), spectrum(), spectrum(), spectrum(), spectrum()];
   const near = new Float64Array(BINS);
-  const gain = new Float64Array(BINS);
   const error = new Float64Array(FILTER_BLOCK);
   /** Later parts of a path change by less. */
   const changes = Float64Array.from({ length: partitions }, (_, p) => change * fadePerPartition ** p);
@@ -75,65 +76,56 @@ export function createBleedFilter(count: number, { partitions, transition, chang
     time.set(reference.last);
     time.set(samples, FILTER_BLOCK);
     reference.last.set(samples);
-    fft.forward(time, reference.re[newest], reference.im[newest]);
+    fft.forward(time, reference.re[newest].values, reference.im[newest].values);
   };
+  const placeOf = (p: number): number => (newest - p + partitions) % partitions;
 
   /** What the references make in the track, as the filter has it; the last half of `time` afterwards. */
   const estimate = (): void => {
-    re.fill(0);
-    im.fill(0);
-    for (const reference of references) {
+    re.values.fill(0);
+    im.values.fill(0);
+    for (let n = 0; n < count; n++) {
+      const { re: xRe, im: xIm, weightsRe, weightsIm } = references[n];
       for (let p = 0; p < partitions; p++) {
-        const place = (newest - p + partitions) % partitions;
-        const [xRe, xIm, wRe, wIm] = [reference.re[place], reference.im[place], reference.weightsRe[p], reference.weightsIm[p]];
-        for (let k = 0; k < BINS; k++) {
-          re[k] += wRe[k] * xRe[k] - wIm[k] * xIm[k];
-          im[k] += wRe[k] * xIm[k] + wIm[k] * xRe[k];
-        }
+        const place = placeOf(p);
+        kernel.partitionEstimate(xRe[place].address, xIm[place].address, weightsRe[p].address, weightsIm[p].address, re.address, im.address, EVEN_BINS);
       }
     }
-    fft.inverse(re, im, time);
+    fft.inverse(re.values, im.values, time);
   };
 
-  const learn = (): void => {
+  /** How much of the error is to be believed. */
+  const weighError = (): void => {
     time.fill(0, 0, FILTER_BLOCK);
     time.set(error, FILTER_BLOCK);
-    fft.forward(time, errorRe, errorIm);
+    fft.forward(time, errorRe.values, errorIm.values);
     const memory = blocks === 0 ? 0 : NEAR_MEMORY;
+    gain.values.fill(LEAST_POWER);
     for (let k = 0; k < BINS; k++) {
-      near[k] = memory * near[k] + (1 - memory) * (errorRe[k] ** 2 + errorIm[k] ** 2);
-      gain[k] = 2 * near[k] + LEAST_POWER;
+      near[k] = memory * near[k] + (1 - memory) * (errorRe.values[k] ** 2 + errorIm.values[k] ** 2);
+      gain.values[k] += 2 * near[k];
     }
-    for (const reference of references) {
+    for (let n = 0; n < count; n++) {
+      const { re: xRe, im: xIm, uncertainty } = references[n];
       for (let p = 0; p < partitions; p++) {
-        const place = (newest - p + partitions) % partitions;
-        const [xRe, xIm, uncertainty] = [reference.re[place], reference.im[place], reference.uncertainty[p]];
-        for (let k = 0; k < BINS; k++) gain[k] += uncertainty[k] * (xRe[k] ** 2 + xIm[k] ** 2);
+        const place = placeOf(p);
+        kernel.partitionUnsure(xRe[place].address, xIm[place].address, uncertainty[p].address, gain.address, EVEN_BINS);
       }
     }
-    const kept = transition * transition;
-    for (const reference of references) {
-      for (let p = 0; p < partitions; p++) {
-        const place = (newest - p + partitions) % partitions;
-        const [xRe, xIm, wRe, wIm, uncertainty] = [reference.re[place], reference.im[place], reference.weightsRe[p], reference.weightsIm[p], reference.uncertainty[p]];
-        for (let k = 0; k < BINS; k++) {
-          const step = uncertainty[k] / gain[k];
-          wRe[k] = transition * (wRe[k] + step * (xRe[k] * errorRe[k] + xIm[k] * errorIm[k]));
-          wIm[k] = transition * (wIm[k] + step * (xRe[k] * errorIm[k] - xIm[k] * errorRe[k]));
-          uncertainty[k] = kept * (1 - 0.5 * step * (xRe[k] ** 2 + xIm[k] ** 2)) * uncertainty[k] + (1 - kept) * (wRe[k] ** 2 + wIm[k] ** 2 + changes[p]);
-        }
-      }
-      for (let n = 0; n < atOnce; n++) constrain(reference, (constrained + Math.floor((n * partitions) / atOnce)) % partitions);
+  };
+
+  const learnPartitions = ({ re: xRe, im: xIm, weightsRe, weightsIm, uncertainty }: Reference, from: number, to: number): void => {
+    for (let p = from; p < to; p++) {
+      const place = placeOf(p);
+      kernel.partitionLearn(xRe[place].address, xIm[place].address, weightsRe[p].address, weightsIm[p].address, uncertainty[p].address, errorRe.address, errorIm.address, gain.address, transition, changes[p], EVEN_BINS);
     }
-    constrained = (constrained + 1) % partitions;
-    blocks++;
   };
 
   /** A partition is a block long in time: what circular convolution put behind it is taken away. A few partitions at a time are enough. */
   const constrain = ({ weightsRe, weightsIm }: Reference, p: number): void => {
-    fft.inverse(weightsRe[p], weightsIm[p], time);
+    fft.inverse(weightsRe[p].values, weightsIm[p].values, time);
     time.fill(0, FILTER_BLOCK);
-    fft.forward(time, weightsRe[p], weightsIm[p]);
+    fft.forward(time, weightsRe[p].values, weightsIm[p].values);
   };
 
   const next = (samples: readonly Float32Array[]): void => {
@@ -143,12 +135,25 @@ export function createBleedFilter(count: number, { partitions, transition, chang
 
   return {
     recall: next,
-    process(track, samples, out) {
+    takeAway(track, samples, out) {
       next(samples);
       estimate();
       for (let i = 0; i < FILTER_BLOCK; i++) error[i] = track[i] - time[FILTER_BLOCK + i];
       out.set(error);
-      learn();
+    },
+    learn(part = 0, parts = 1) {
+      if (part === 0) weighError();
+      const [from, to] = [Math.floor((part * partitions) / parts), Math.floor(((part + 1) * partitions) / parts)];
+      for (let n = 0; n < count; n++) {
+        learnPartitions(references[n], from, to);
+        for (let k = 0; k < atOnce; k++) {
+          const p = (constrained + Math.floor((k * partitions) / atOnce)) % partitions;
+          if (p >= from && p < to) constrain(references[n], p);
+        }
+      }
+      if (part < parts - 1) return;
+      constrained = (constrained + 1) % partitions;
+      blocks++;
     },
   };
 }

@@ -37,7 +37,8 @@ export async function* repairBleed({ lengthSamples, track, sources, onProgress }
       const out = new Float32Array(PIECE);
       for (let from = 0; from < PIECE; from += FILTER_BLOCK) {
         const block = piece.subarray(from, from + FILTER_BLOCK);
-        filter.process(block, references.map((samples) => samples.subarray(from, from + FILTER_BLOCK)), cleaned);
+        filter.takeAway(block, references.map((samples) => samples.subarray(from, from + FILTER_BLOCK)), cleaned);
+        filter.learn();
         if (pass === 1) guard(block, cleaned, out.subarray(from, from + FILTER_BLOCK));
       }
       if (pass === 1) yield out.subarray(0, Math.min(PIECE, length - at));

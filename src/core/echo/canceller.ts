@@ -19,6 +19,9 @@ const MOMENT = 0.15;
 const LOOK_EVERY_BLOCKS = 8;
 /** Further than this the filter does not reach by itself, ms. */
 const LOST_MS = 25;
+/** What is learned from a block, and whether the echo has jumped, is worked out over the next, so that no block of the engine has to do all of it. */
+const LEARN_PARTS = 2;
+const PART = FILTER_BLOCK / (LEARN_PARTS + 2);
 /** Longest delay it can follow, s. */
 const LONGEST_SECONDS = 1.2;
 
@@ -45,6 +48,8 @@ export class EchoCanceller {
   readonly #references: Float32Array[] = [this.#reference];
   readonly #jumps: JumpFinder;
   #filter: BleedFilter | null = null;
+  /** Parts of what there is to do after a block that are done. */
+  #done = LEARN_PARTS + 1;
   #blocks = 0;
   /** Power of what came in and of what was left, a moment long. */
   #came = 0;
@@ -86,6 +91,8 @@ export class EchoCanceller {
 
   /** Everything is as it was, and so many samples later or sooner: what was sent is looked at anew. */
   #move(delay: number): void {
+    // What the last block would have taught was said of another place.
+    this.#done = LEARN_PARTS + 1;
     this.#delay = Math.max(0, Math.min(LONGEST_SECONDS * this.#rate, delay));
     for (let ago = PARTITIONS - 1; ago >= 0; ago--) {
       this.#take(this.#reference, this.#delay - BEFORE_SECONDS * this.#rate, ago);
@@ -107,6 +114,7 @@ export class EchoCanceller {
       this.#microphone[this.#at] = microphone[i];
       out[i] = this.#ready[this.#at];
       if (++this.#at === FILTER_BLOCK) this.#block();
+      else if (this.#at % PART === 0) this.#afterBlock();
     }
   }
 
@@ -115,13 +123,19 @@ export class EchoCanceller {
     if (!this.#filter) return void this.#ready.fill(0);
     this.#take(this.#reference, this.#delay - BEFORE_SECONDS * this.#rate);
     this.#take(this.#aligned, this.#delay - SUPPRESS_BEFORE_SECONDS * this.#rate);
-    this.#filter.process(this.#microphone, this.#references, this.#left);
-    this.#followJumps();
+    this.#filter.takeAway(this.#microphone, this.#references, this.#left);
+    this.#noteLeft();
+    this.#done = 0;
     this.#suppressor.process(this.#left, this.#microphone, this.#aligned, this.#ready);
   }
 
-  /** Where little is taken away what was expected may be elsewhere: looked at now and then, for it costs. */
-  #followJumps(): void {
+  #afterBlock(): void {
+    if (this.#done > LEARN_PARTS) return;
+    if (this.#done++ < LEARN_PARTS) this.#filter?.learn(this.#done - 1, LEARN_PARTS);
+    else this.#followJumps();
+  }
+
+  #noteLeft(): void {
     this.#jumps.push(this.#microphone, this.#left);
     let [came, kept] = [0, 0];
     for (let i = 0; i < FILTER_BLOCK; i++) {
@@ -130,6 +144,10 @@ export class EchoCanceller {
     }
     this.#came += MOMENT * (came - this.#came);
     this.#kept += MOMENT * (kept - this.#kept);
+  }
+
+  /** Where little is taken away what was expected may be elsewhere: looked at now and then, for it costs. */
+  #followJumps(): void {
     if (++this.#blocks % LOOK_EVERY_BLOCKS !== 0 || this.#kept < LITTLE * this.#came) return;
     const jump = this.#jumps.find();
     if (jump !== 0) this.#move(this.#delay + jump);

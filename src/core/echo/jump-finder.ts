@@ -58,8 +58,10 @@ export class JumpFinder {
     this.#fft.forward(re, im);
     for (let k = 0; k <= SIZE / 2; k++) {
       const other = (SIZE - k) % SIZE;
-      const [mRe, mIm] = [0.5 * (re[k] + re[other]), 0.5 * (im[k] - im[other])];
-      const [eRe, eIm] = [0.5 * (im[k] + im[other]), 0.5 * (re[other] - re[k])];
+      const mRe = 0.5 * (re[k] + re[other]);
+      const mIm = 0.5 * (im[k] - im[other]);
+      const eRe = 0.5 * (im[k] + im[other]);
+      const eIm = 0.5 * (re[other] - re[k]);
       re[k] = re[other] = mRe * eRe + mIm * eIm;
       im[k] = mIm * eRe - mRe * eIm;
       im[other] = -im[k];
@@ -82,9 +84,13 @@ export class JumpFinder {
   #alike(lag: number): number {
     const from = Math.max(0, lag);
     const to = LENGTH + Math.min(0, lag);
-    let [product, microphone, expected] = [0, 0, 0];
+    const [microphones, expectations] = [this.#microphone, this.#expected];
+    let product = 0;
+    let microphone = 0;
+    let expected = 0;
     for (let i = from; i < to; i++) {
-      const [m, e] = [this.#microphone[i], this.#expected[i - lag]];
+      const m = microphones[i];
+      const e = expectations[i - lag];
       product += m * e;
       microphone += m * m;
       expected += e * e;

@@ -107,8 +107,10 @@ export class ResidualSuppressor {
       let [near, far, all] = [0, 0, 0];
       for (let k = from; k < to; k++) {
         const other = (FRAME - k) % FRAME;
-        const [eRe, eIm] = [0.5 * (re[k] + re[other]), 0.5 * (im[k] - im[other])];
-        const [mRe, mIm] = [0.5 * (im[k] + im[other]), 0.5 * (re[other] - re[k])];
+        const eRe = 0.5 * (re[k] + re[other]);
+        const eIm = 0.5 * (im[k] - im[other]);
+        const mRe = 0.5 * (im[k] + im[other]);
+        const mIm = 0.5 * (re[other] - re[k]);
         const power = eRe * eRe + eIm * eIm;
         this.#near[k] = MEMORY * this.#near[k] + (1 - MEMORY) * power;
         all += mRe * mRe + mIm * mIm;

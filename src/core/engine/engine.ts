@@ -1,13 +1,13 @@
 import type { CompiledPlan } from '../hearing/compile';
-import { createLoudnessMeter, LOUDNESS_STATE_BYTES } from './loudness-meter';
 import { createLevelMeters, type LevelMeters } from './level-meter';
 import { createLimiter } from './limiter';
 import { createCancellers, type Cancelling } from './cancellers';
-import { createKernel, type KernelStereo } from './kernel/kernel';
+import { createKernel } from './kernel/kernel';
 import { createMixer, mixerBytes, type Stereo } from './mixer';
 import { createOffsets } from './offsets';
 import { createProbes, type Probe } from './probes';
 import { createRiding } from './riding';
+import { createSourceMeters, sourceMetersBytes } from './source-meters';
 import { STRIP_BYTES, type StripReduction } from './strip/strip';
 import type { Suppressor } from './strip/noise-suppression';
 import { createStrips } from './strips';
@@ -93,48 +93,23 @@ export function createEngine(options: EngineOptions): Engine {
   const strips = createStrips({ kernel, inputs, copies: processed, next: riding, maxBlock, sampleRate });
   const cancellers = createCancellers({ inputs, outputs, cancelled, strips, maxBlock, sampleRate });
   const limiters = Array.from({ length: listeners }, () => createLimiter(sampleRate));
-  const loudness = Array.from({ length: sources }, () => createLoudnessMeter(kernel));
-  const behindStrip = createLoudnessMeter(kernel);
   let compared = -1;
   const sourceMeters = createLevelMeters(sources);
+  const atTheDoor = createSourceMeters(kernel, inputs, sourceMeters);
   const listenerMeters = createLevelMeters(listeners);
   const targets = new Float32Array(4 * sources * listeners);
-  const nonFinite = new Float64Array(sources);
   const sumAddress = kernel.reserve(8);
   let clock = 0;
   /** Places beyond those any plan has had are silent, and cost nothing. */
   let usedSources = 0;
   let usedListeners = 0;
 
-  /** Meters one signal; returns its peak in this block. NaN when a sample was NaN or infinite. */
-  const meter = (signal: KernelStereo, meters: LevelMeters, index: number, length: number): number => {
-    const peak = kernel.measure(signal.address, kernel.side, length, sumAddress);
-    if (!(peak < Infinity)) return NaN;
-    if (peak > meters.peak[index]) meters.peak[index] = peak;
-    meters.sumOfSquares[index] += kernel.doubles[sumAddress / 8];
+  /** Meters one listener; returns the peak in this block. */
+  const meter = (m: number, length: number): number => {
+    const peak = kernel.measure(outputs[m].address, kernel.side, length, sumAddress);
+    if (peak > listenerMeters.peak[m]) listenerMeters.peak[m] = peak;
+    listenerMeters.sumOfSquares[m] += kernel.doubles[sumAddress / 8];
     return peak;
-  };
-
-  const silenceNonFinite = (samples: Float32Array, length: number): number => {
-    let found = 0;
-    for (let i = 0; i < length; i++) {
-      if (!Number.isFinite(samples[i])) {
-        samples[i] = 0;
-        found++;
-      }
-    }
-    return found;
-  };
-
-  const receive = (n: number, length: number): void => {
-    const input = inputs[n];
-    let peak = meter(input, sourceMeters, n, length);
-    if (Number.isNaN(peak)) {
-      nonFinite[n] += silenceNonFinite(input.left, length) + silenceNonFinite(input.right, length);
-      peak = meter(input, sourceMeters, n, length);
-    }
-    if (peak === 0) loudness[n].processSilence(length);
-    else loudness[n].process(input, length);
   };
 
   return {
@@ -147,7 +122,7 @@ export function createEngine(options: EngineOptions): Engine {
     compare(source) {
       compared = source;
     },
-    comparedLoudness: behindStrip.shortTerm,
+    comparedLoudness: atTheDoor.otherLoudness,
     sourceMeters,
     listenerMeters,
     clock: () => clock,
@@ -174,10 +149,10 @@ export function createEngine(options: EngineOptions): Engine {
       mixer.setTargets(targets, Math.max(1, Math.round(Math.max(RAMP_SECONDS, rampSeconds) * sampleRate)));
     },
     process(length) {
-      for (let n = 0; n < usedSources; n++) receive(n, length);
+      atTheDoor.process(usedSources, length);
       cancellers.process(length);
       strips.process(length);
-      if (compared >= 0) behindStrip.process(strips.processed(compared), length);
+      if (compared >= 0) atTheDoor.meterOther(strips.processed(compared), length);
       riding.process(length);
       offsets.process(length);
       probes.replace(length);
@@ -185,8 +160,7 @@ export function createEngine(options: EngineOptions): Engine {
       probes.add(outputs, length);
       for (let m = 0; m < usedListeners; m++) {
         const output = outputs[m];
-        const peak = meter(output, listenerMeters, m, length);
-        limiters[m].process(output.left, output.right, length, peak);
+        limiters[m].process(output.left, output.right, length, meter(m, length));
       }
       cancellers.hear(length);
       sourceMeters.count(length);
@@ -200,13 +174,13 @@ export function createEngine(options: EngineOptions): Engine {
     probesLeft: probes.left,
     gainNow: mixer.gainNow,
     duckNow: riding.gainNow,
-    sourceLoudness: (source) => loudness[source].shortTerm(),
-    nonFiniteSamples: (source) => nonFinite[source],
+    sourceLoudness: atTheDoor.loudness,
+    nonFiniteSamples: atTheDoor.nonFiniteSamples,
     limitedSamples: (listener) => limiters[listener].limitedSamples(),
   };
 }
 
 function memoryBytes({ sources, listeners, maxBlock }: EngineOptions): number {
   const signals = (6 * sources + listeners + 1) * (2 * (maxBlock * 4 + 16));
-  return signals + mixerBytes(sources, listeners) + (sources + 1) * LOUDNESS_STATE_BYTES + sources * STRIP_BYTES + 64;
+  return signals + mixerBytes(sources, listeners) + sourceMetersBytes(sources, maxBlock) + sources * STRIP_BYTES + 64;
 }

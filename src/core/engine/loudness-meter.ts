@@ -1,24 +1,29 @@
-import type { Kernel, KernelStereo } from './kernel/kernel';
+import type { Kernel } from './kernel/kernel';
 
 /** Loudness is summed in steps of 100 ms, as EBU Tech 3341 asks of a live meter. */
 const STEP_SAMPLES = 4800;
 /** Short-term loudness: the last 3 s. */
 const SHORT_TERM_STEPS = 30;
-/** Filter states of one meter in the kernel: four pairs of doubles. */
-export const LOUDNESS_STATE_BYTES = 64;
+/** One meter in the kernel: four pairs of filter states, then the weighted sum of the last block. */
+export const METER_BYTES = 80;
+const STATES = 8;
 
-/** Short-term loudness of one stereo signal at 48 kHz (ITU-R BS.1770-5, EBU Tech 3341). */
+/** Short-term loudness of one stereo signal at 48 kHz (ITU-R BS.1770-5, EBU Tech 3341); the kernel weights and sums it. */
 export interface LoudnessMeter {
-  process(signal: KernelStereo, length: number): void;
+  /** Where the kernel keeps it. */
+  readonly address: number;
+  /** Counts the block that was last weighed. */
+  count(length: number): void;
   /** Counts a block of exact silence without filtering it. */
-  processSilence(length: number): void;
+  countSilence(length: number): void;
   /** LUFS over the last 3 s; `-Infinity` for silence. */
   shortTerm(): number;
 }
 
 export function createLoudnessMeter(kernel: Kernel): LoudnessMeter {
-  const state = kernel.reserve(LOUDNESS_STATE_BYTES);
-  const states = kernel.doubles.subarray(state / 8, state / 8 + 8);
+  const address = kernel.reserve(METER_BYTES);
+  const states = kernel.doubles.subarray(address / 8, address / 8 + STATES);
+  const weighted = address / 8 + STATES;
   const steps = new Float64Array(SHORT_TERM_STEPS);
   const open = new Float64Array(1);
   let step = 0;
@@ -36,11 +41,12 @@ export function createLoudnessMeter(kernel: Kernel): LoudnessMeter {
   };
 
   return {
-    process(signal, length) {
+    address,
+    count(length) {
       ringing = true;
-      advance(kernel.weightedPower(signal.address, kernel.side, length, state), length);
+      advance(kernel.doubles[weighted], length);
     },
-    processSilence(length) {
+    countSilence(length) {
       // What the filters would still ring with is far below anything a meter shows, and would only
       // end in denormals.
       if (ringing) states.fill(0);

@@ -44,14 +44,18 @@ export class SteppedGain implements Insert {
     let gain = this.#gain;
     let inStep = this.#inStep;
     let gainStep = this.#gainStep;
-    for (let i = 0; i < length; i++) {
-      const [l, r] = [left[i], right[i]];
-      meanSquare += smoothing * ((l * l + r * r) / 2 - meanSquare);
+    for (let i = 0; i < length; ) {
       if (inStep === 0) gainStep = (this.#law.next(meanSquare) - gain) / STEP;
-      inStep = (inStep + 1) % STEP;
-      gain += gainStep;
-      left[i] = l * gain;
-      right[i] = r * gain;
+      const until = Math.min(length, i + STEP - inStep);
+      inStep = (inStep + until - i) % STEP;
+      for (; i < until; i++) {
+        const l = left[i];
+        const r = right[i];
+        meanSquare += smoothing * (0.5 * (l * l + r * r) - meanSquare);
+        gain += gainStep;
+        left[i] = l * gain;
+        right[i] = r * gain;
+      }
     }
     this.#meanSquare = meanSquare < SILENT ? 0 : meanSquare;
     this.#gain = gain;
