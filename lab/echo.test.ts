@@ -4,6 +4,7 @@ import { codingLossDb } from '../src/core/echo/echo-level';
 import { EchoWatch, WATCH_RATE, WATCH_STEP, type EchoFound } from '../src/core/echo/echo-watch';
 import { atWatchRate, echoCall, type EchoCallOptions } from './echo-call';
 import { logSpectralDistance } from './log-spectral-distance';
+import { haveUsualCanceller, usuallyCancelled } from './usual-canceller';
 
 const RATE = 48_000;
 const QUIET: Omit<EchoCallOptions, 'seed'> = { seconds: 40, voices: 'recorded', line: { kbps: 64, loss: 0.02, jumpsPerSecond: 0.1 }, echoDb: null, reverberationMs: 250, bothSpeak: 0.2, roomDb: -70, sameRoomDb: null };
@@ -96,6 +97,35 @@ describe('the canceller on recorded voices', () => {
     const both = (i: number): boolean => speaks(i) && sends(i);
     expect(logSpectralDistance(call.near, out, both)).toBeLessThan(logSpectralDistance(call.near, call.microphone, both));
     expect(logSpectralDistance(call.near, out, (i) => speaks(i) && !sends(i))).toBeLessThan(0.2);
+  });
+
+  it.skipIf(!haveUsualCanceller())('is at least 6 dB ahead of the canceller everybody has, and leaves the voice nearer to itself', () => {
+    const [ours, theirs]: Record<'taken' | 'apart', number[]>[] = [{ taken: [], apart: [] }, { taken: [], apart: [] }];
+    for (const seed of [2, 5, 7]) {
+      const result = cancelled({ ...uncoded, seconds: 25, seed, bothSpeak: 0.3 });
+      const { call, out } = result;
+      const late = Math.round((call.delaysMs[0] / 1000 - 0.03) * RATE);
+      const usual = usuallyCancelled(call.microphone, call.sent.map((_, i) => call.sent[i - late] ?? 0));
+      const both = (i: number): boolean => i > 8 * RATE && i + 4096 < out.length && call.nearSpeaks(i - 2880) && power(call.near, i, 1024) > 3e-5 && power(call.sent, i - 6000, 2400) > 1e-5;
+      ours.taken.push(takenAwayDb(result, 8));
+      ours.apart.push(logSpectralDistance(call.near, out, both));
+      theirs.taken.push(takenAwayDb({ ...result, out: Float32Array.from(usual) }, 8));
+      theirs.apart.push(logSpectralDistance(call.near, usual, both));
+      expect(ours.apart.at(-1), `seed ${seed}: no further from the voice than with the echo in`).toBeLessThan(logSpectralDistance(call.near, call.microphone, both) + 0.4);
+    }
+    ours.taken.forEach((db, k) => expect(db, 'taken away, dB').toBeGreaterThan(theirs.taken[k] + 6));
+    ours.apart.forEach((db, k) => expect(db, 'distance').toBeLessThan(theirs.apart[k]));
+  });
+
+  it('leaves the noise of a room where it is while the others speak', () => {
+    const { call, out } = cancelled({ ...uncoded, seed: 5, bothSpeak: 0, roomDb: -42, echoDb: -30 });
+    const quiet = (i: number): boolean => i > 8 * RATE && ![0, 4800, 12_000, 24_000].some((ago) => call.nearSpeaks(i - ago));
+    const levels = (samples: Float32Array, talks: boolean): number => {
+      const found: number[] = [];
+      for (let i = 0; i + 4800 < samples.length; i += 4800) if (quiet(i) && quiet(i + 4800) && power(call.sent, i - 6000, 2400) > 1e-4 === talks) found.push(10 * Math.log10(power(samples, i, 4800)));
+      return found.sort((a, b) => a - b)[Math.floor(found.length / 2)];
+    };
+    expect(Math.abs(levels(out, true) - levels(call.near, true))).toBeLessThan(5);
   });
 
   it('is back within half a second of the others’ speech after a jump', () => {

@@ -14,6 +14,8 @@ export interface CheckFinding {
   atSample: number | null;
   /** The track can be repaired by taking the others out of it. */
   repairable: boolean;
+  /** Its noise can be suppressed. */
+  noisy?: boolean;
 }
 
 const RATE = 48000;
@@ -98,7 +100,7 @@ function trackFindings(track: TakeTrack, measured: TakeCheck['tracks'][number], 
   }
   if (measured.hum) say('notice', `${name}’s track hums at ${measured.hum.hz} Hz, ${whole(measured.hum.db)} dBFS.`, 'A cable, a charger or a lamp near the microphone.', measured.quietAtSample);
   if (measured.noiseFloorDb !== null && measured.noiseFloorDb > LOUD_NOISE_DB) {
-    say('notice', `${name}’s room is loud: ${whole(measured.noiseFloorDb)} dBFS where nobody speaks.`, 'A fan or the street; a closer microphone helps.', measured.quietAtSample);
+    found.push({ severity: 'notice', track: track.id, words: `${name}’s room is loud: ${whole(measured.noiseFloorDb)} dBFS where nobody speaks.`, advice: 'A fan or the street; a closer microphone helps. Noise suppression makes a second track without it.', atSample: measured.quietAtSample, repairable: false, noisy: true });
   }
   if (measured.integratedLufs !== null && measured.integratedLufs < QUIET_VOICE_LUFS) {
     say('notice', `${name} is quiet: ${whole(measured.integratedLufs)} LUFS.`, 'Raising it afterwards raises its noise as well.');

@@ -20,9 +20,13 @@ const BELIEVE = 0.2;
 const UP_BESIDE = 1.0003;
 /** How the way's own gain is learned: it settles in the middle of what is seen. */
 const [WAY_DOWN, WAY_UP] = [0.985, 1.015];
+/** A way is not believed to be louder than measured by more than this, all in all and in any band: else whoever speaks for long would be learned as echo. */
+const [MOST_OVER, MOST_OVER_IN_BAND] = [4, 16];
 /** What a room still returns of a block one block later. */
 const TAIL = 0.7;
 const MEMORY = 0.7;
+/** The room is the quietest of the last two stretches of so many blocks, 1 s each (Martin, 2001, minimum statistics, much simplified). */
+const STRETCH = 94;
 /** Below this nothing was sent that could be left: −70 dBFS in a band. */
 const SENT_LEAST = 1e-7 * FRAME;
 
@@ -48,7 +52,13 @@ export class ResidualSuppressor {
   readonly #share = new Float64Array(BANDS);
   readonly #way = new Float64Array(BANDS);
   readonly #sentPower = new Float64Array(BINS);
+  /** The quietest of this stretch and of the one before, in each band. */
+  readonly #quietest = new Float64Array(BANDS);
+  readonly #quietestBefore = new Float64Array(BANDS);
+  #inStretch = 0;
   #speaks = 1;
+  /** Gain of the way as it was measured, power. */
+  #measured = 0;
   readonly #gain = new Float64Array(BINS);
 
   /**
@@ -56,9 +66,13 @@ export class ResidualSuppressor {
    * @param share of what was sent that is left at first: power
    */
   begin(gain: number, share: number): void {
+    this.#measured = gain;
     this.#way.fill(gain);
     this.#share.fill(share);
     this.#microphone.fill(0);
+    this.#quietest.fill(Infinity);
+    this.#quietestBefore.fill(0);
+    this.#inStretch = 0;
     for (const memory of [this.#input, this.#sent, this.#out, this.#near, this.#far]) memory.fill(0);
   }
 
@@ -100,11 +114,11 @@ export class ResidualSuppressor {
 
   #judge(): void {
     const [re, im] = [this.#re, this.#im];
-    let [came, expected] = [0, 0];
+    let [came, expected, allSent] = [0, 0, 0];
     for (let band = 0; band < BANDS; band++) {
       const from = band * BAND_BINS;
       const to = Math.min(BINS, from + BAND_BINS);
-      let [near, far, all] = [0, 0, 0];
+      let [near, far, all, smooth] = [0, 0, 0, 0];
       for (let k = from; k < to; k++) {
         const other = (FRAME - k) % FRAME;
         const eRe = 0.5 * (re[k] + re[other]);
@@ -117,6 +131,7 @@ export class ResidualSuppressor {
         this.#far[k] = Math.max(this.#sentPower[k], TAIL * this.#far[k]);
         this.#gain[k] = power;
         near += power;
+        smooth += this.#near[k];
         far += this.#far[k];
       }
       if (far > SENT_LEAST * (to - from)) {
@@ -125,7 +140,11 @@ export class ResidualSuppressor {
         this.#share[band] *= near > this.#share[band] * far ? (up ? UP : UP_BESIDE) : DOWN;
         this.#way[band] *= all > this.#way[band] * far ? (up ? WAY_UP : UP_BESIDE) : WAY_DOWN;
       }
+      this.#way[band] = Math.min(this.#way[band], MOST_OVER_IN_BAND * this.#measured);
+      this.#share[band] = Math.min(this.#share[band], MOST_OVER * this.#measured);
+      if (smooth < this.#quietest[band]) this.#quietest[band] = smooth;
       came += all;
+      allSent += far;
       expected += this.#way[band] * far;
       for (let k = from; k < to; k++) {
         const seen = 0.5 * this.#gain[k] + 0.5 * this.#near[k];
@@ -133,10 +152,22 @@ export class ResidualSuppressor {
         this.#gain[k] = seen <= 0 ? 1 : Math.max(LEAST_GAIN, 1 - left / seen);
       }
     }
-    const ratio = expected > 0 ? came / expected : Infinity;
+    const alone = Math.min(expected, MOST_OVER * this.#measured * allSent);
+    const ratio = alone > 0 ? came / alone : Infinity;
     const speaks = Math.max(0, Math.min(1, (ratio - ALONE) / (NOT_ALONE - ALONE)));
     this.#speaks = speaks > this.#speaks ? speaks : this.#speaks + BELIEVE * (speaks - this.#speaks);
     const besides = this.#speaks + (1 - this.#speaks) * NOBODY_SPEAKS;
-    for (let k = 0; k < BINS; k++) this.#gain[k] *= besides;
+    for (let k = 0; k < BINS; k++) this.#gain[k] = Math.max(this.#gain[k] * besides, this.#asLoudAsTheRoom(k));
+    if (++this.#inStretch < STRETCH) return;
+    this.#inStretch = 0;
+    this.#quietestBefore.set(this.#quietest);
+    this.#quietest.fill(Infinity);
+  }
+
+  /** The gain below which a bin would be quieter than the room always is: that noise is no echo, and would be missed. */
+  #asLoudAsTheRoom(k: number): number {
+    const band = Math.floor(k / BAND_BINS);
+    const room = Math.min(this.#quietest[band], this.#quietestBefore[band]) / BAND_BINS;
+    return room >= this.#near[k] ? 1 : Math.sqrt(room / this.#near[k]);
   }
 }

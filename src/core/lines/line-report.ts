@@ -15,10 +15,21 @@ export interface DirectionReport {
   kbps: number;
 }
 
+/** What came back of what was sent by a line, as the echo watch had it then. */
+export interface EchoReport {
+  delayMs: number;
+  /** dB; null while that was not known. */
+  levelDb: number | null;
+  /** It was taken out of the mixes; the track kept it. */
+  cancelled: boolean;
+}
+
 export interface LineReport {
   roundTripMs: number | null;
   toDesk: DirectionReport | null;
   toGuest: DirectionReport | null;
+  /** Absent where nothing came back. */
+  echo?: EchoReport;
 }
 
 const measure = z.number().min(-1).max(1e7);
@@ -34,6 +45,7 @@ export const lineReportSchema: z.ZodType<LineReport> = z.object({
   roundTripMs: measure.nullable(),
   toDesk: directionReportSchema.nullable(),
   toGuest: directionReportSchema.nullable(),
+  echo: z.object({ delayMs: measure, levelDb: z.number().min(-120).max(40).nullable(), cancelled: z.boolean() }).optional(),
 });
 
 /** Counters of a received stream, as WebRTC's statistics have them (W3C webrtc-stats, `inbound-rtp`). */

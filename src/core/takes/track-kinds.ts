@@ -3,7 +3,7 @@ export const RECORDED_KINDS = ['voice', 'sounds', 'share', 'input', 'talkback', 
 export type RecordedKind = (typeof RECORDED_KINDS)[number];
 
 /** What is made from a voice track afterwards. */
-export const DERIVED_KINDS = ['repaired', 'home', 'best'] as const;
+export const DERIVED_KINDS = ['repaired', 'quietened', 'home', 'best'] as const;
 export type DerivedKind = (typeof DERIVED_KINDS)[number];
 
 export const TRACK_KINDS = [...RECORDED_KINDS, ...DERIVED_KINDS] as const;

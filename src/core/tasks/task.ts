@@ -1,7 +1,7 @@
 import { z } from '../zod';
 
 /** Long work on a take, done by a worker. */
-export const TASK_KINDS = ['check', 'export', 'repair', 'home'] as const;
+export const TASK_KINDS = ['check', 'export', 'repair', 'quieten', 'home'] as const;
 export type TaskKind = (typeof TASK_KINDS)[number];
 
 export const TASK_STATES = ['waiting', 'running', 'done', 'failed', 'cancelled'] as const;
@@ -32,6 +32,8 @@ export const askedTaskSchema = z.discriminatedUnion('kind', [
   /** Places what the owner of a line track recorded at home, and makes the best of both. */
   z.strictObject({ kind: z.literal('home'), params: z.strictObject({ track: z.uuid() }) }),
   z.strictObject({ kind: z.literal('repair'), params: z.strictObject({ track: z.uuid() }) }),
+  /** Makes a voice track without its noise. */
+  z.strictObject({ kind: z.literal('quieten'), params: z.strictObject({ track: z.uuid() }) }),
 ]);
 export type Task = z.infer<typeof askedTaskSchema>;
 

@@ -3,6 +3,7 @@ import type { CompiledPlan } from '@/core/hearing/compile';
 import type { SourceId } from '@/core/hearing/ids';
 import { placeName } from '@/core/hearing/names';
 import type { SampleFormat } from '@/core/formats/wav/sample-format';
+import { voiceOf } from '@/core/hearing/ids';
 import type { LineReport } from '@/core/lines/line-report';
 import { sendJson } from '../api';
 import type { FromRecorder, LineGap } from '../recorder/messages';
@@ -173,7 +174,11 @@ export class DeskRecording {
   }
 
   lineReport(seat: string, report: LineReport): void {
-    if (this.#take) this.#reports.push({ seat, atSample: this.#now(), report });
+    if (!this.#take) return;
+    const { echoes, cancelling } = this.#options.store.getState();
+    const echo = echoes[voiceOf(seat)];
+    const seen = echo && { echo: { delayMs: echo.delayMs, levelDb: echo.levelDb, cancelled: cancelling.includes(voiceOf(seat)) } };
+    this.#reports.push({ seat, atSample: this.#now(), report: { ...report, ...seen } });
   }
 
   /** Goes on with a take that an earlier desk left open; the time without a desk is silence on every track, and listed. */

@@ -12,10 +12,13 @@ import type { TakeCheck } from '@/core/checks/take-check';
 import { takePlugsSchema } from '@/core/takes/plugs';
 import { runTask } from '../jobs/run-task';
 import { findTask, insertTask } from '../jobs/tasks';
+import type { QuietenResult } from '../jobs/quieten-track';
 import type { RepairResult } from '../jobs/repair-track';
+import { createTrackReader } from '../jobs/track-reader';
 import { pictureType, storeCover } from '../shows/cover';
 import { beginTake } from '../takes/begin-take';
 import { loadTake } from '../takes/load-take';
+import { findTrack } from '../takes/queries';
 import { storeMarker } from '../takes/markers';
 import { keepPlugs } from '../takes/plugs';
 import { receiveChunks } from '../takes/receive-chunks';
@@ -47,8 +50,8 @@ beforeAll(async () => {
   await storeMarker(db.pool(), take, { id: crypto.randomUUID(), atSample: 480_000, lengthSamples: 0, name: 'Fog' });
 });
 
-async function work(kind: 'check' | 'export' | 'repair', params: Partial<ExportParams> & { track?: string } = {}) {
-  const task: Task = kind === 'check' ? { kind, params: {} } : kind === 'repair' ? { kind, params: { track: params.track! } } : { kind, params: exportSchema.parse({ what: 'tracks', ...params }) };
+async function work(kind: 'check' | 'export' | 'repair' | 'quieten', params: Partial<ExportParams> & { track?: string } = {}) {
+  const task: Task = kind === 'check' ? { kind, params: {} } : kind === 'repair' || kind === 'quieten' ? { kind, params: { track: params.track! } } : { kind, params: exportSchema.parse({ what: 'tracks', ...params }) };
   const id = await insertTask(db.pool(), take, task);
   await runTask(db.pool(), id, 'tester');
   return findTask(db.pool(), take, id);
@@ -216,5 +219,25 @@ describe('a task', () => {
     const { rows } = await db.pool().query<{ state: string; worker: string }>('select state, worker from task where id = $1', [id]);
     expect(rows[0].state).toBe('done');
     expect(['first', 'second']).toContain(rows[0].worker);
+  });
+});
+
+describe('a track without noise', () => {
+  it('is made beside the one it came from, as long and in step, with quieter pauses', async () => {
+    const { result, problem } = await work('quieten', { track: tracks[1] });
+    expect(problem).toBeNull();
+    const { track } = result as QuietenResult;
+    const { tracks: all } = await loadTake(db.pool(), take);
+    expect(all.find(({ id }) => id === track)).toMatchObject({ kind: 'quietened', derivedFrom: tracks[1] });
+    const reader = createTrackReader(db.pool(), await findTrack(db.pool(), take, track), sound[1].length);
+    const [whole, before] = [await reader.mono(0, sound[1].length), sound[1]];
+    const likeness = (lag: number) => before.subarray(2000, 900_000).reduce((sum, x, i) => sum + x * whole[2000 + i + lag], 0);
+    const lags = Array.from({ length: 41 }, (_, k) => k - 20);
+    expect(Math.abs(lags.reduce((best, lag) => (likeness(lag) > likeness(best) ? lag : best), 0))).toBeLessThan(4);
+    const seconds = Array.from({ length: SECONDS }, (_, k) => k * 48_000);
+    const levelDb = (samples: Float32Array, at: number) => 10 * Math.log10(samples.subarray(at, at + 48_000).reduce((sum, x) => sum + x * x, 0) / 48_000 + 1e-12);
+    const quiet = seconds.filter((at) => levelDb(before, at) < -70);
+    expect(quiet.length).toBeGreaterThan(0);
+    for (const at of quiet) expect(levelDb(whole, at) - levelDb(before, at)).toBeLessThan(-6);
   });
 });

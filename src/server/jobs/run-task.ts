@@ -5,6 +5,7 @@ import { exportTake } from '../exports/export-take';
 import { checkTake } from './check-take';
 import { createGiveWay } from './give-way';
 import { placeHome } from './place-home';
+import { quietenTrack } from './quieten-track';
 import { RefusedTask } from './refused';
 import { repairTrack } from './repair-track';
 import { StoppedError, type Work } from './work';
@@ -54,5 +55,7 @@ async function workOn(task: Task, work: Work): Promise<unknown> {
       return placeHome(work, task.params.track);
     case 'repair':
       return repairTrack(work, task.params.track);
+    case 'quieten':
+      return quietenTrack(work, task.params.track);
   }
 }

@@ -24,10 +24,11 @@ export function EchoPart({ seat, now }: { seat: DeskSeat; now: number }) {
   );
 }
 
-function EchoChart({ history }: Pick<EchoSeen, 'history'>) {
+/** How loud the others came back, over time. */
+export function EchoChart({ history, atInWords }: Pick<EchoSeen, 'history'> & { atInWords?(atMs: number): string }) {
   const [ember, faint, hairline, surface] = useToken('colors', ['ember', 'faint', 'hairline', 'surface']);
   const zone = useZone();
-  const words = (at: number): string => momentInWords(at, zone, 'clock');
+  const words = atInWords ?? ((at: number): string => momentInWords(at, zone, 'clock'));
   const loudest = Math.max(...history.map(({ levelDb }) => levelDb));
   return (
     <Box mt="8px" role="img" aria-label={`How loud the others come back, over time. Loudest ${formatDb(loudest)}.`}>

@@ -103,6 +103,7 @@ function Finding({ take, finding, tasks, onGo }: { take: TakeData; finding: Chec
             </ControlButton>
           )}
           {finding.repairable && <Repair take={take} track={finding.track} tasks={tasks} />}
+          {finding.noisy && <Quieten take={take} track={finding.track} tasks={tasks} />}
         </Flex>
       </Box>
     </Flex>
@@ -122,6 +123,23 @@ function Repair({ take, track, tasks }: { take: TakeData; track: string; tasks: 
       </ControlButton>
       {newest?.state === 'failed' && <Text color="ember">{newest.problem}</Text>}
       {newest?.state === 'done' && <Text color="soft">{repairInWords(take, newest.result as RepairOutcome)}</Text>}
+    </Box>
+  );
+}
+
+/** Asks for a track without noise, and says by how much its pauses are quieter. */
+function Quieten({ take, track, tasks }: { take: TakeData; track: string; tasks: Tasks }) {
+  const newest = tasks.list?.find(({ kind, params }) => kind === 'quieten' && 'track' in params && params.track === track);
+  const name = take.tracks.find(({ id }) => id === track)?.name ?? '';
+  if (newest?.state === 'waiting' || newest?.state === 'running') return <Text color="soft">{progressInWords('Suppressing noise', newest)}</Text>;
+  const { beforeDb = null, afterDb = null } = (newest?.result ?? {}) as { beforeDb?: number | null; afterDb?: number | null };
+  return (
+    <Box>
+      <ControlButton h="26px" px="9px" fontSize="13px" aria-label={`Suppress the noise of ${name}’s track`} onClick={() => tasks.ask({ kind: 'quieten', params: { track } })}>
+        {newest?.state === 'done' ? 'Suppress noise again' : 'Suppress noise'}
+      </ControlButton>
+      {newest?.state === 'failed' && <Text color="ember">{newest.problem}</Text>}
+      {newest?.state === 'done' && <Text color="soft">{beforeDb === null ? 'The track without noise is below.' : `Pauses from −${Math.round(-beforeDb)} dBFS to ${afterDb === null ? 'silence' : `−${Math.round(-afterDb)} dBFS`}; the track without noise is below.`}</Text>}
     </Box>
   );
 }

@@ -5,7 +5,8 @@ import { useState } from 'react';
 import type { LineReport } from '@/core/lines/line-report';
 import type { TakeData } from '@/core/session/take-data';
 import { getJson } from '@/live/api';
-import { formatDuration } from '../format';
+import { formatDb, formatDuration } from '../format';
+import { EchoChart } from '../live/echo-part';
 import { LineChart } from '../live/line-chart';
 
 interface Kept {
@@ -33,6 +34,7 @@ export function LinesNote({ take }: { take: TakeData }) {
           <Heading as="h3" fontSize="15px" color="text">
             {take.consents.find((consent) => consent.seat === seat)?.name ?? seat}
           </Heading>
+          <EchoNote kept={(kept ?? []).filter((one) => one.seat === seat)} />
           <LineChart
             history={(kept ?? []).filter((one) => one.seat === seat).map(({ atSample, report }) => ({ atMs: atSample / SAMPLES_PER_MS, report }))}
             atInWords={(ms) => formatDuration(ms / 1000)}
@@ -42,6 +44,24 @@ export function LinesNote({ take }: { take: TakeData }) {
       <Text role="alert" color="ember">
         {trouble}
       </Text>
+    </Box>
+  );
+}
+
+/** What came back by a line while it was recorded. */
+function EchoNote({ kept }: { kept: readonly Kept[] }) {
+  const seen = kept.flatMap(({ atSample, report: { echo } }) => (echo ? [{ atMs: atSample / SAMPLES_PER_MS, ...echo }] : []));
+  if (seen.length === 0) return null;
+  const loudest = seen.reduce((most, one) => ((one.levelDb ?? -Infinity) > (most.levelDb ?? -Infinity) ? one : most));
+  const level = loudest.levelDb === null ? '' : `, ${formatDb(loudest.levelDb)} at its loudest`;
+  const cancelled = seen.filter((one) => one.cancelled).length;
+  return (
+    <Box>
+      <Text mt="2px">
+        The others came back {Math.round(loudest.delayMs)} ms late{level}, first at {formatDuration(seen[0].atMs / 1000)}.{' '}
+        {cancelled === 0 ? 'It is in the mixes and on this track.' : `It was cancelled in the mixes ${cancelled === seen.length ? 'all the time' : 'part of the time'}; this track holds it.`}
+      </Text>
+      <EchoChart history={seen.flatMap(({ atMs, levelDb }) => (levelDb === null ? [] : [{ atMs, levelDb }]))} atInWords={(ms) => formatDuration(ms / 1000)} />
     </Box>
   );
 }

@@ -15,7 +15,7 @@ import { progressInWords } from './task-words';
 const Link = chakra(NextLink);
 const LOOK_EVERY_MS = 2000;
 
-const TASK_WORDS: Record<TaskKind, string> = { check: 'Checking', export: 'Exporting', repair: 'Repairing', home: 'Placing what was recorded at home' };
+const TASK_WORDS: Record<TaskKind, string> = { check: 'Checking', export: 'Exporting', repair: 'Repairing', quieten: 'Suppressing noise', home: 'Placing what was recorded at home' };
 
 /** All takes of an episode, newest first; what is in the bin stands apart. */
 export function TakeList({ episode, takes, showBytes }: { episode: string; takes: ListedTake[]; showBytes: number }) {

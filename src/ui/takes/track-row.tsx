@@ -25,6 +25,7 @@ export const KINDS: Record<TakeTrack['kind'], string> = {
   phones: 'phones: what you heard',
   processed: 'voice, as mixed',
   repaired: 'repaired voice',
+  quietened: 'voice without noise',
   home: 'home track',
   best: 'best of both',
 };

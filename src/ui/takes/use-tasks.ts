@@ -19,7 +19,7 @@ export function useTasks(take: string): Tasks {
   const look = useCallback(() => getJson<TaskData[]>(`/api/takes/${take}/tasks`).then(setList, (error: Error) => setTrouble(error.message)), [take]);
   const router = useRouter();
   // A track that was made since this page was loaded is fetched with it.
-  const made = list?.filter(({ kind, state }) => (kind === 'repair' || kind === 'home') && state === 'done').length ?? null;
+  const made = list?.filter(({ kind, state }) => (kind === 'repair' || kind === 'quieten' || kind === 'home') && state === 'done').length ?? null;
   const [seen, setSeen] = useState<number | null>(null);
   if (made !== null && seen !== made) setSeen(made);
   useEffect(() => {
