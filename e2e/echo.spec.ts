@@ -1,6 +1,7 @@
 import type { Page } from '@playwright/test';
-import { giveTones, Guest, heardTones, makeEpisode, openLink } from './guests';
+import { giveTones, Guest, heardTones, makeEpisode, openLink, toneDb } from './guests';
 import { expect, test } from './host';
+import { downloadTrack } from './take-files';
 import { sitPractice } from './practice-seat';
 
 const SOREN_HZ = 620;
@@ -51,6 +52,8 @@ test('who sends the others back to themselves is found on ordinary speech, asked
   await expect(watch).toContainText(/Runa sits at loudspeakers: the others hear themselves \d+ ms late at −(19|20|21|22)(\.\d)? dB/, { timeout: 45_000 });
   await expect(watch).not.toContainText(/Soren (sits|’s)/);
 
+  await host.record();
+  await host.untilRecorded(2);
   // Cancelled here: who was sent back to themselves no longer is, by a press, and the track goes on holding it.
   const sorenHears = async () => (await heardTones(soren.page, [SOREN_HZ])).get(SOREN_HZ)!.usual;
   const before = await sorenHears();
@@ -58,7 +61,10 @@ test('who sends the others back to themselves is found on ordinary speech, asked
   await watch.getByRole('button', { name: 'Cancel the echo of Runa here' }).click();
   await expect(watch).toContainText('It is cancelled here, in every mix; the track keeps it.');
   await expect.poll(sorenHears, { timeout: 45_000 }).toBeLessThan(before - 15);
-  await expect(host.lane('Runa')).not.toContainText('silent');
+  const cancelledAt = await host.recordedSeconds();
+  // Lines are reported to the take every ten seconds.
+  await host.untilRecorded(cancelledAt + 11);
+  await host.stop();
   await watch.getByRole('button', { name: 'Stop cancelling the echo of Runa' }).click();
   await expect.poll(sorenHears, { timeout: 45_000 }).toBeGreaterThan(before - 5);
 
@@ -76,4 +82,11 @@ test('who sends the others back to themselves is found on ordinary speech, asked
   await expect(card).toContainText('Your browser cancels the echo now');
   await expect(watch).not.toContainText('Runa sits', { timeout: 60_000 });
   await host.endCall();
+
+  // The take knows of it, and the raw track holds what the mixes did not.
+  await host.openNewestTake();
+  await page.getByText('Quality of the lines').click();
+  await expect(page.getByRole('region', { name: 'Line of runa' })).toContainText(/The others came back \d+ ms late, −\d+(\.5)? dB at its loudest.*It was cancelled in the mixes/);
+  const track = await downloadTrack(page, 'Runa Velde');
+  expect(toneDb(track.subarray(cancelledAt * 48_000, (cancelledAt + 5) * 48_000), SOREN_HZ)).toBeGreaterThan(before - 6);
 });

@@ -6,7 +6,7 @@ import { bestToneDb, makeEpisode } from './guests';
 import type { Host } from './host';
 import { Stalls } from './stalls';
 import { speech, tone } from './signals';
-import { readWav } from './take-files';
+import { downloadTrack } from './take-files';
 
 const RATE = 48000;
 /** A minute here; `npm run soak-devices` takes ten. */
@@ -77,11 +77,6 @@ async function addOutlet(page: Page, label: string): Promise<void> {
   const outlets = page.getByRole('region', { name: 'Outlets' });
   await outlets.getByLabel('leaves by').selectOption({ label });
   await outlets.getByRole('button', { name: 'Add the outlet' }).click();
-}
-
-async function downloadTrack(page: Page, name: string): Promise<Float32Array> {
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: `Download ${name}, voice, as received, as WAV` }).click()]);
-  return readWav(await download.path())[0];
 }
 
 test('four outlets and three returns at once, one far end with a clock of its own and one at another rate: what was sent arrives', async ({ machine }) => {

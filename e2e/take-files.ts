@@ -27,6 +27,12 @@ export async function downloadAll(page: Page): Promise<TrackFile[]> {
     .map((name) => ({ name, channels: readWav(join(folder, name)) }));
 }
 
+/** One voice of the open take, as it came in. */
+export async function downloadTrack(page: Page, name: string): Promise<Float32Array> {
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: `Download ${name}, voice, as received, as WAV` }).click()]);
+  return readWav(await download.path())[0];
+}
+
 export function readWav(path: string): Float32Array[] {
   const reader = createWavReader();
   const channels = reader.push(readFileSync(path));
