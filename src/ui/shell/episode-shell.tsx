@@ -14,6 +14,7 @@ import { EpisodeHeader } from './episode-header';
 import { useDeskState } from './desk-context';
 import { NextStep } from './next-step';
 import { RecordingBlock } from './recording-block';
+import { StripOpener } from '../strip/strip-opener';
 import { SignInAgain } from './sign-in-again';
 import { WatchBanner } from './watch-banner';
 import { useWorkFacts } from './work-facts';
@@ -61,7 +62,9 @@ export function EpisodeShell({ data, children }: { data: DeskData; children: Rea
             <DeskHeader data={data} onSheet={() => setSheet(true)} />
             <SignInAgain />
             <WatchBanner />
-            <Room onSheet={() => setSheet(true)}>{children}</Room>
+            <StripOpener>
+              <Room onSheet={() => setSheet(true)}>{children}</Room>
+            </StripOpener>
             {sheet && <ActionsSheet onClose={() => setSheet(false)} />}
           </DeskProvider>
         ) : (

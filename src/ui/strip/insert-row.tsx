@@ -26,7 +26,7 @@ export function InsertRow({ insert, on, slot, note, disabled = false, onSwitch, 
         <Switch.Root size="md" checked={on} disabled={disabled} onCheckedChange={({ checked }) => onSwitch(checked)}>
           <Switch.HiddenInput />
           <Switch.Control bg={on ? 'lamp' : 'faint'} />
-          <Switch.Label fontFamily="heading" fontWeight="700" fontSize="15.5px" w="140px">
+          <Switch.Label fontFamily="heading" fontWeight="700" fontSize="15.5px" w="160px">
             {name}
           </Switch.Label>
         </Switch.Root>
