@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { createWavReader } from '../src/core/formats/wav/reader';
 import { simulateTake } from '../src/core/practice/take-with-bleed';
+import { againstPlainC } from './commands/throughput';
 import { openWavFile } from './wav-file';
 
 const out = mkdtempSync(join(tmpdir(), 'lab-'));
@@ -142,5 +143,13 @@ describe('lab on sound from elsewhere', () => {
     writeFileSync(join(out, 'words.wav'), 'these are words');
     expect(lab('loudness', '--file', join(out, 'words.wav')).stderr).toContain('not a WAV file');
     expect(lab('isolation', '--tracks', 'one.wav').stderr).toContain('two files or more');
+  });
+});
+
+describe('the engine beside a plain mix in C', () => {
+  // Twice is what it is made for; what a shared machine adds is left room for.
+  it.skipIf(spawnSync('cc', ['--version']).status !== 0)('takes at most three times as long for sixteen by sixteen, everything open and metered', () => {
+    const { times } = againstPlainC() as { times: number };
+    expect(times).toBeLessThan(3);
   });
 });

@@ -42,7 +42,7 @@ export async function run(words: readonly string[]): Promise<object> {
 }
 
 /** How many times as long as a plain mix in C the engine takes, everything open and metered, where there is a compiler. */
-function againstPlainC(): object {
+export function againstPlainC(): object {
   const size = 16;
   const plain = plainMixMicroseconds(size);
   if (plain === null) return { left: 'out: there is no C compiler here' };

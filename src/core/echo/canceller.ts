@@ -11,6 +11,8 @@ const BEFORE_SECONDS = 0.03;
 const SUPPRESS_BEFORE_SECONDS = 0.012;
 /** At the far end of the filter a room is so much surer to be quiet. */
 const FADE = Math.exp(-4.6 / PARTITIONS);
+/** What may change of the path at any time, as a share of its power: more follows jumps sooner, and takes more from a voice that makes no echo. */
+const CHANGE = 0.2;
 /** What a canceller leaves at first of an echo, as a share of its power. */
 const LEFT_AT_FIRST = 0.6;
 /** Of what comes in so much is left: little was taken away. */
@@ -72,7 +74,7 @@ export class EchoCanceller {
   /** Begins anew with an echo as it was measured. Not for the audio block: it makes a filter. */
   begin({ delayMs, gainDb }: EchoPath): void {
     const power = 10 ** (gainDb / 10);
-    this.#filter = createBleedFilter(1, { partitions: PARTITIONS, transition: 0.9995, change: power, firstUncertainty: power, fadePerPartition: FADE, constrained: 3 });
+    this.#filter = createBleedFilter(1, { partitions: PARTITIONS, transition: 0.9995, change: CHANGE * power, firstUncertainty: power, fadePerPartition: FADE, constrained: 3 });
     this.#suppressor.begin(power, LEFT_AT_FIRST * power);
     this.#jumps.clear();
     this.#came = this.#kept = 0;

@@ -9,6 +9,8 @@ const BAND_BINS = 4;
 const BANDS = Math.ceil(BINS / BAND_BINS);
 /** How the share follows what is seen: it settles where 63 % of what is seen lies above it. */
 const [DOWN, UP] = [0.99, 1.006];
+/** Where much less is left than was expected it is found out soon. */
+const [FAR_BELOW, DOWN_FAST] = [0.1, 0.95];
 /** So many times the share that is expected is taken away: what is left of an echo is not even. */
 const OVER = 4;
 const LEAST_GAIN = 0.03;
@@ -137,7 +139,7 @@ export class ResidualSuppressor {
       if (far > SENT_LEAST * (to - from)) {
         // What somebody says is no echo: while they speak hardly anything is learned from it.
         const up = this.#speaks < 0.5;
-        this.#share[band] *= near > this.#share[band] * far ? (up ? UP : UP_BESIDE) : DOWN;
+        this.#share[band] *= near > this.#share[band] * far ? (up ? UP : UP_BESIDE) : near < FAR_BELOW * this.#share[band] * far ? DOWN_FAST : DOWN;
         this.#way[band] *= all > this.#way[band] * far ? (up ? WAY_UP : UP_BESIDE) : WAY_DOWN;
       }
       this.#way[band] = Math.min(this.#way[band], MOST_OVER_IN_BAND * this.#measured);

@@ -99,6 +99,24 @@ describe('a listener', () => {
     );
   });
 
+  it('is on the tracks as it came in, whatever is done to it for the mixes and whatever changes', () => {
+    fc.assert(
+      fc.property(arbitraryPlan, arbitraryPlan, fc.nat(), fc.integer({ min: 1, max: MAX_BLOCK }), (plan, next, seed, length) => {
+        const [compiled, after] = [compilePlan(plan), compilePlan(next)];
+        const engine = createEngine({ sources: Math.max(compiled.sourceIds.length, after.sourceIds.length), listeners: Math.max(compiled.listenerIds.length, after.listenerIds.length), maxBlock: MAX_BLOCK });
+        const random = createRandom(seed);
+        for (const one of [compiled, compiled, after, after]) {
+          engine.setPlan(one);
+          fillWithNoise(engine, length, random, 1);
+          const came = engine.inputs.map(({ left, right }) => [left.slice(0, length), right.slice(0, length)]);
+          engine.process(length);
+          engine.taps.forEach(({ left, right }, n) => expect([left.subarray(0, length), right.subarray(0, length)]).toEqual(came[n]));
+        }
+      }),
+      { numRuns: 25 },
+    );
+  });
+
   it('never rises above the ceiling, and is untouched below it', () => {
     const engine = engineFor(onePath(1));
     settle(engine);
