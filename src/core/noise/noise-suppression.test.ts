@@ -2,9 +2,14 @@ import { readFileSync } from 'node:fs';
 import makeNoiseLibrary from '@echogarden/rnnoise-wasm';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { NoiseSuppression, type Suppressor } from '../engine/strip/noise-suppression';
+import { setStrip } from '../hearing/edit';
+import { createPlan } from '../hearing/plan';
 import { syntheticClip } from '../practice/synthetic-voice';
 import { createRandom } from '../random';
 import { NOISE_DELAY } from '../strip/declared';
+import { withInsert } from '../strip/settings';
+import { NO_HANDS } from '../takes/plan-log';
+import { createRemix, needsSuppressors } from '../takes/remix';
 import { voicesFor } from './capacity';
 import { createSuppressors } from './suppressors';
 
@@ -58,5 +63,18 @@ describe('noise suppression', () => {
 
   it('is had for as many voices as there is time for, and for none where one would be late', () => {
     expect([0.1, 0.3, 0.6, 0.9, 2].map(voicesFor)).toEqual([22, 7, 3, 1, 0]);
+  });
+
+  it('is in a mix that is made anew from the tracks, where it was on air', () => {
+    const random = createRandom(2);
+    const plan = createPlan([{ id: 'maren', name: 'Maren', role: 'host', line: 'practice', reflexive: 'herself' }]);
+    const noise = Float32Array.from({ length: 96_000 }, () => 0.004 * random.normal());
+    const mixed = (on: boolean): Float32Array => {
+      const request = { tracks: [{ recorded: 'voice:maren', channels: 1 as const }], begin: { atSample: 0, plan: setStrip(plan, 'voice:maren', (strip) => withInsert(strip, 'noise', { on })), hands: NO_HANDS }, changes: [] };
+      expect(needsSuppressors(request)).toBe(on);
+      return createRemix(request, make).process([[noise]], noise.length)[0];
+    };
+    expect(mixed(false).subarray(480)).toEqual(noise.subarray(480));
+    expect(powerDb(mixed(true).subarray(48_000)) - powerDb(noise)).toBeLessThan(-15);
   });
 });

@@ -1,4 +1,5 @@
 import { createEngine } from '../engine/engine';
+import type { Suppressor } from '../engine/strip/noise-suppression';
 import { compilePlan } from '../hearing/compile';
 import { sourcesOf } from '../hearing/plan';
 import { asOnAir, type PlanInForce } from './plan-log';
@@ -17,6 +18,10 @@ export interface RemixRequest {
   changes: readonly PlanInForce[];
 }
 
+/** Whether any voice's noise was suppressed on its way into the mixes. */
+export const needsSuppressors = ({ begin, changes }: RemixRequest): boolean =>
+  [begin, ...changes].some(({ plan }) => Object.values(plan.processing).some((strip) => strip?.noise.on));
+
 /** The program made anew from isolated tracks, piece by piece. */
 export interface Remix {
   /** The next samples of every track, in the order given; left and right come out. */
@@ -25,8 +30,11 @@ export interface Remix {
 
 const BLOCK = 128;
 
-/** Plays tracks through the engine by the plan of their take, plan changes at their samples, as it was on air. */
-export function createRemix({ tracks, begin, changes: all }: RemixRequest): Remix {
+/**
+ * Plays tracks through the engine by the plan of their take, plan changes at their samples, as it was on air.
+ * @param suppressors where {@link needsSuppressors}: without them such voices pass as they are
+ */
+export function createRemix({ tracks, begin, changes: all }: RemixRequest, suppressors?: () => Suppressor): Remix {
   const changes = [...all].sort((a, b) => a.atSample - b.atSample);
   const engine = createEngine({ sources: tracks.length, listeners: 1, maxBlock: BLOCK });
   const compiled = ({ plan: one, hands }: PlanInForce) => {
@@ -35,6 +43,7 @@ export function createRemix({ tracks, begin, changes: all }: RemixRequest): Remi
   };
   const known = new Set<string>([begin, ...changes].flatMap(({ plan }) => sourcesOf(plan).map(({ id }) => id)));
   if (!tracks.some(({ recorded }) => known.has(recorded))) throw new RangeError('None of these tracks is in the plan.');
+  if (suppressors) engine.suppressWith(suppressors);
   engine.setPlan(compiled(begin), 0);
   let at = 0;
   return {

@@ -2,7 +2,8 @@ import { createTruePeakLimiter, LIMITER_DELAY } from '@/core/dsp/true-peak-limit
 import { createLoudnessMeasure, type Loudness } from '@/core/measure/loudness';
 import { createTruePeakMeasure } from '@/core/measure/true-peak';
 import { gainToDb } from '@/core/dsp/decibels';
-import { createRemix, type RemixRequest } from '@/core/takes/remix';
+import { createRemix, needsSuppressors, type RemixRequest } from '@/core/takes/remix';
+import { loadSuppressors } from '../jobs/noise-library';
 import type { TrackReader } from '../jobs/track-reader';
 import type { SoundSource } from './sound-source';
 
@@ -28,7 +29,7 @@ export function remixSource(request: RemixRequest, readers: readonly TrackReader
     sampleRate: RATE,
     frames,
     async *pieces() {
-      const remix = createRemix(request);
+      const remix = createRemix(request, needsSuppressors(request) ? await loadSuppressors() : undefined);
       for (let at = 0; at < frames; at += PIECE) {
         const length = Math.min(PIECE, frames - at);
         const tracks: Float32Array[][] = [];

@@ -1,15 +1,12 @@
-import { readFile } from 'node:fs/promises';
-import makeNoiseLibrary from '@echogarden/rnnoise-wasm';
 import { createNoiseFinder } from '@/core/checks/noise-floor';
 import { quieten } from '@/core/noise/quieten';
-import { createSuppressors } from '@/core/noise/suppressors';
 import { completeDerivedTrack, findTake, findTrack, removeTrack } from '../takes/queries';
 import { storeDerived } from './derived-track';
+import { loadSuppressors } from './noise-library';
 import { RefusedTask } from './refused';
 import { createTrackReader } from './track-reader';
 import type { Work } from './work';
 
-const MODULE = 'node_modules/@echogarden/rnnoise-wasm/rnnoise.wasm';
 const STEP = 4800;
 /** Steps of the newest second. */
 const SECOND = 10;
@@ -28,7 +25,7 @@ export async function quietenTrack({ pool, take: takeId, progress }: Work, track
   const track = await findTrack(pool, takeId, trackId);
   const [before, after] = [floorOf(), floorOf()];
   const reader = createTrackReader(pool, track, take.length_samples);
-  const suppressor = (await createSuppressors(makeNoiseLibrary, new WebAssembly.Module(await readFile(MODULE))))();
+  const suppressor = (await loadSuppressors())();
   const read = async (from: number, length: number): Promise<Float32Array> => {
     const samples = await reader.mono(from, length);
     before.push(samples);

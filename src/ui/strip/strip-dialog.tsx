@@ -22,6 +22,8 @@ export function StripDialog({ source, onClose }: { source: Source; onClose(): vo
   const strip = useDeskState(({ plan }) => stripOf(plan, source.id));
   const listening = useDeskState((state) => (state.stripListening?.source === source.id ? state.stripListening : null));
   const noise = useNoise(source);
+  // What suppresses noise knows voices only.
+  const inserts = source.kind === 'voice' ? INSERTS : INSERTS.filter((insert) => insert !== 'noise');
   const slot = desk.plan.compiled().sourceIds.indexOf(source.id);
   useEffect(() => {
     void desk.strips.noise.prepare();
@@ -52,7 +54,7 @@ export function StripDialog({ source, onClose }: { source: Source; onClose(): vo
             <Dialog.Body pt="4px">
               <Grid templateColumns={{ base: '1fr', md: 'minmax(0, 1fr) 264px' }} gap="20px">
                 <Box>
-                  {INSERTS.map((insert) => (
+                  {inserts.map((insert) => (
                     <InsertRow
                       key={insert}
                       insert={insert}
@@ -67,7 +69,7 @@ export function StripDialog({ source, onClose }: { source: Source; onClose(): vo
                   ))}
                 </Box>
                 <Flex direction="column" gap="14px">
-                  <SetForMe source={source} />
+                  {source.kind === 'voice' && <SetForMe source={source} />}
                   <HearDifference source={source} closed={isClosed(strip)} />
                   <ToneCurve strip={strip} />
                   <LevelCurve strip={strip} />
