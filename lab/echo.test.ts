@@ -145,6 +145,20 @@ describe('the canceller on recorded voices', () => {
     ours.apart.forEach((db, k) => expect(db, 'distance').toBeLessThan(theirs.apart[k]));
   });
 
+  it('lets a voice alone once the echo is gone, and takes it away again when it is back', () => {
+    const options = { ...uncoded, seed: 3, seconds: 40, bothSpeak: 0.2 };
+    const { near } = echoCall(options);
+    const result = cancelled(options, (microphone) => microphone.map((x, i) => (i < 20 * RATE ? near[i] : x)));
+    let [changed, whole] = [0, 0];
+    for (let i = 10 * RATE; i < 20 * RATE; i++) {
+      if (!result.call.nearSpeaks(i - 2880)) continue;
+      changed += (result.out[i] - near[i]) ** 2;
+      whole += near[i] ** 2;
+    }
+    expect(10 * Math.log10(changed / whole), 'changed, dB').toBeLessThan(-50);
+    expect(takenAwayDb(result, 23, 40), 'taken away, dB').toBeGreaterThan(20);
+  });
+
   it('leaves the noise of a room where it is while the others speak', () => {
     const { call, out } = cancelled({ ...uncoded, seed: 5, bothSpeak: 0, roomDb: -42, echoDb: -30 });
     const quiet = (i: number): boolean => i > 8 * RATE && ![0, 4800, 12_000, 24_000].some((ago) => call.nearSpeaks(i - ago));

@@ -27,6 +27,15 @@ const [MOST_OVER, MOST_OVER_IN_BAND] = [4, 16];
 /** What a room still returns of a block one block later. */
 const TAIL = 0.7;
 const MEMORY = 0.7;
+/** An echo is gone where in some moment of the last seconds in which something was sent less than this came in of it, power: weaker than any echo that is named. */
+const GONE = 10 ** (-48 / 10);
+/** A moment, blocks, and how many blocks in which something was sent make a stretch: two are looked at. */
+const MOMENT = 8;
+const SENT_STRETCH = 376;
+/** It is there again where the filter takes away more than this of a moment, power. */
+const BACK = 0.6;
+/** How fast it is let go and taken up again, a block. */
+const [LET_GO, TAKE_UP] = [0.02, 0.2];
 /** The room is the quietest of the last two stretches of so many blocks, 1 s each (Martin, 2001, minimum statistics, much simplified). */
 const STRETCH = 94;
 /** Below this nothing was sent that could be left: −70 dBFS in a band. */
@@ -58,9 +67,20 @@ export class ResidualSuppressor {
   readonly #quietest = new Float64Array(BANDS);
   readonly #quietestBefore = new Float64Array(BANDS);
   #inStretch = 0;
+  /** The least that came in of what was sent, in this stretch and in the one before. */
+  #least = Infinity;
+  #leastBefore = Infinity;
+  #inSentStretch = 0;
+  #moment = 0;
+  #momentCame = 0;
+  #momentKept = 0;
+  #momentSent = 0;
+  /** How far an echo that is gone is let go, 0 to 1: what came in is then given as it is. */
+  #gone = 0;
   #speaks = 1;
   /** Gain of the way as it was measured, power. */
   #measured = 0;
+  #leftAtFirst = 0;
   readonly #gain = new Float64Array(BINS);
 
   /**
@@ -69,12 +89,12 @@ export class ResidualSuppressor {
    */
   begin(gain: number, share: number): void {
     this.#measured = gain;
-    this.#way.fill(gain);
-    this.#share.fill(share);
+    this.#leftAtFirst = share;
+    this.#expectIt();
     this.#microphone.fill(0);
     this.#quietest.fill(Infinity);
     this.#quietestBefore.fill(0);
-    this.#inStretch = 0;
+    this.#inStretch = this.#inSentStretch = this.#moment = this.#momentCame = this.#momentKept = this.#momentSent = this.#gone = 0;
     for (const memory of [this.#input, this.#sent, this.#out, this.#near, this.#far]) memory.fill(0);
   }
 
@@ -104,8 +124,10 @@ export class ResidualSuppressor {
     this.#judge();
     for (let k = 0; k < BINS; k++) {
       const other = (FRAME - k) % FRAME;
-      binsRe[k] = 0.5 * (re[k] + re[other]) * this.#gain[k];
-      binsIm[k] = 0.5 * (im[k] - im[other]) * this.#gain[k];
+      const whole = (1 - this.#gone) * 0.5 * this.#gain[k];
+      const plain = this.#gone * 0.5;
+      binsRe[k] = whole * (re[k] + re[other]) + plain * (im[k] + im[other]);
+      binsIm[k] = whole * (im[k] - im[other]) + plain * (re[other] - re[k]);
     }
     this.#realFft.inverse(binsRe, binsIm, this.#time);
     this.#out.copyWithin(0, FILTER_BLOCK);
@@ -116,7 +138,7 @@ export class ResidualSuppressor {
 
   #judge(): void {
     const [re, im] = [this.#re, this.#im];
-    let [came, expected, allSent] = [0, 0, 0];
+    let [came, kept, expected, allSent] = [0, 0, 0, 0];
     for (let band = 0; band < BANDS; band++) {
       const from = band * BAND_BINS;
       const to = Math.min(BINS, from + BAND_BINS);
@@ -146,6 +168,7 @@ export class ResidualSuppressor {
       this.#share[band] = Math.min(this.#share[band], MOST_OVER * this.#measured);
       if (smooth < this.#quietest[band]) this.#quietest[band] = smooth;
       came += all;
+      kept += near;
       allSent += far;
       expected += this.#way[band] * far;
       for (let k = from; k < to; k++) {
@@ -154,6 +177,7 @@ export class ResidualSuppressor {
         this.#gain[k] = seen <= 0 ? 1 : Math.max(LEAST_GAIN, 1 - left / seen);
       }
     }
+    this.#lookForIt(came, kept, allSent);
     const alone = Math.min(expected, MOST_OVER * this.#measured * allSent);
     const ratio = alone > 0 ? came / alone : Infinity;
     const speaks = Math.max(0, Math.min(1, (ratio - ALONE) / (NOT_ALONE - ALONE)));
@@ -164,6 +188,34 @@ export class ResidualSuppressor {
     this.#inStretch = 0;
     this.#quietestBefore.set(this.#quietest);
     this.#quietest.fill(Infinity);
+  }
+
+  /** An echo that is no longer there is no longer taken away: whoever speaks would only lose by it. */
+  #lookForIt(came: number, kept: number, sent: number): void {
+    if (sent > BINS * SENT_LEAST) {
+      this.#momentCame += came;
+      this.#momentKept += kept;
+      this.#momentSent += sent;
+      if (++this.#moment === MOMENT) {
+        this.#least = Math.min(this.#least, this.#momentCame / this.#momentSent);
+        if (this.#gone > 0 && this.#momentKept < BACK * this.#momentCame) this.#expectIt();
+        this.#moment = this.#momentCame = this.#momentKept = this.#momentSent = 0;
+      }
+      if (++this.#inSentStretch >= SENT_STRETCH) {
+        this.#leastBefore = this.#least;
+        this.#least = Infinity;
+        this.#inSentStretch = 0;
+      }
+    }
+    const gone = Math.min(this.#least, this.#leastBefore) < GONE;
+    this.#gone = gone ? Math.min(1, this.#gone + LET_GO) : Math.max(0, this.#gone - TAKE_UP);
+  }
+
+  /** As at the beginning: it is there, and how much of it will be left is not known. */
+  #expectIt(): void {
+    this.#least = this.#leastBefore = Infinity;
+    this.#way.fill(this.#measured);
+    this.#share.fill(this.#leftAtFirst);
   }
 
   /** The gain below which a bin would be quieter than the room always is: that noise is no echo, and would be missed. */
