@@ -1,3 +1,4 @@
+import type { Page } from '@playwright/test';
 import { createKernel } from '../src/core/engine/kernel/kernel';
 import { Strip, STRIP_BYTES } from '../src/core/engine/strip/strip';
 import { CLOSED_STRIP, withInsert } from '../src/core/strip/settings';
@@ -21,6 +22,17 @@ function throughStrip(voice: Float32Array): Float32Array {
     out.set(output.left.subarray(0, piece.length), at);
   }
   return out;
+}
+
+/** Leaves the episode as other tests know it. */
+async function everythingOff(page: Page): Promise<void> {
+  await page.getByRole('button', { name: /^What is done to Odalys/ }).click();
+  const strip = page.getByRole('dialog', { name: /^Odalys: what is done/ });
+  const kept = page.waitForResponse((response) => response.url().endsWith('/plan') && response.ok());
+  await strip.getByRole('button', { name: 'Everything off' }).click();
+  await kept;
+  await strip.getByRole('button', { name: 'Close' }).click();
+  await expect(page.getByRole('button', { name: 'What is done to Odalys: as it comes' })).toBeVisible();
 }
 
 test('a voice is processed for the mixes: its track stays as it came in, and a second one is what the mixes got', async ({ host, page }) => {
@@ -53,6 +65,8 @@ test('a voice is processed for the mixes: its track stays as it came in, and a s
   const later = (samples: Float32Array) => samples.subarray(48_000);
   expect(rmsDb(later(expected).map((sample, i) => sample - later(processed)[i]))).toBeLessThan(-90);
   expect(rmsDb(later(voice)) - rmsDb(later(processed))).toBeGreaterThan(0.5);
+  await page.getByRole('link', { name: 'Live', exact: true }).click();
+  await everythingOff(page);
 });
 
 test('a strip is set by listening, says why, and is compared with the voice as it comes in', async ({ host, page }) => {
@@ -81,4 +95,5 @@ test('a strip is set by listening, says why, and is compared with the voice as i
   await expect(page.getByRole('button', { name: /^What is done to Odalys: .*noise suppressed/ })).toBeVisible();
   await expect(page.getByRole('alert').filter({ hasText: 'Noise suppression' })).toHaveCount(0);
   await host.endCall();
+  await everythingOff(page);
 });
