@@ -6,8 +6,8 @@ import { resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import asc from 'assemblyscript/asc';
 
-const SOURCE = 'src/core/engine/kernel/kernel.as.ts';
-const RESULT = 'src/core/engine/kernel/kernel-bytes.ts';
+const SOURCE = 'src/core/kernel/kernel.as.ts';
+const RESULT = 'src/core/kernel/kernel-bytes.ts';
 
 /** @returns {Promise<string>} the module's bytes in base64 */
 export async function compileKernel() {

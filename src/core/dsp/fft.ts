@@ -1,4 +1,4 @@
-import { kernelIn, PAGE_BYTES, type KernelFunctions } from '../engine/kernel/kernel';
+import { kernelIn, PAGE_BYTES, type KernelFunctions } from '../kernel/kernel';
 
 /**
  * In-place complex FFT of one power-of-two size (decimation in time, Cooley and Tukey, 1965), computed by the kernel. Plans
@@ -21,10 +21,7 @@ interface Pass {
 const MOST_PAGES = 4096;
 const ALIGNED = 16;
 
-/**
- * One memory for all transforms of a thread: a transform is copied in and out, which takes a tenth of its time, so that
- * plans of one size share their room.
- */
+/** One memory for all transforms of a thread: what is transformed is copied in and out, so that plans of one size share their room. */
 class Workspace {
   readonly #memory = new WebAssembly.Memory({ initial: 1, maximum: MOST_PAGES });
   readonly functions: KernelFunctions = kernelIn(this.#memory);

@@ -1,4 +1,4 @@
-import { createKernel, type KernelSpectrum } from '../engine/kernel/kernel';
+import { createKernel, type KernelSpectrum } from '../kernel/kernel';
 import { createRealFft } from '../dsp/real-fft';
 
 /** Samples taken at once: 10.7 ms. */

@@ -1,5 +1,5 @@
 import { CANCELLER_DELAY, EchoCanceller } from '../echo/canceller';
-import type { KernelStereo } from './kernel/kernel';
+import type { KernelStereo } from '../kernel/kernel';
 import type { Mixer, Stereo } from './mixer';
 
 /** An echo to be taken out of a source: what this listener is sent comes back in it. */

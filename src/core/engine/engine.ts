@@ -2,7 +2,7 @@ import type { CompiledPlan } from '../hearing/compile';
 import { createLevelMeters, type LevelMeters } from './level-meter';
 import { createLimiter } from './limiter';
 import { createCancellers, type Cancelling } from './cancellers';
-import { createKernel } from './kernel/kernel';
+import { createKernel } from '../kernel/kernel';
 import { createMixer, mixerBytes, type Stereo } from './mixer';
 import { createOffsets } from './offsets';
 import { createProbes, type Probe } from './probes';
@@ -41,7 +41,7 @@ export interface Engine {
   suppressWith(make: () => Suppressor): void;
   /** Whose loudness behind its strip is measured; -1 for nobody's. */
   compare(source: number): void;
-  /** Short-term loudness of that source behind its strip, LUFS. */
+  /** Short-term loudness of that source behind its strip, LUFS; NaN until it was heard for 3 s. */
   comparedLoudness(): number;
   /** What the strip of a source turned down since this was last read. */
   readReduction(source: number, into: StripReduction): void;
@@ -120,6 +120,7 @@ export function createEngine(options: EngineOptions): Engine {
     suppressWith: strips.suppressWith,
     readReduction: strips.readReduction,
     compare(source) {
+      if (source !== compared) atTheDoor.resetOther();
       compared = source;
     },
     comparedLoudness: atTheDoor.otherLoudness,

@@ -1,4 +1,4 @@
-import type { Kernel } from './kernel/kernel';
+import type { Kernel } from '../kernel/kernel';
 
 /** Loudness is summed in steps of 100 ms, as EBU Tech 3341 asks of a live meter. */
 const STEP_SAMPLES = 4800;
@@ -16,6 +16,10 @@ export interface LoudnessMeter {
   count(length: number): void;
   /** Counts a block of exact silence without filtering it. */
   countSilence(length: number): void;
+  /** Begins anew, with nothing heard. */
+  reset(): void;
+  /** Whether the last 3 s were all heard. */
+  whole(): boolean;
   /** LUFS over the last 3 s; `-Infinity` for silence. */
   shortTerm(): number;
 }
@@ -27,6 +31,7 @@ export function createLoudnessMeter(kernel: Kernel): LoudnessMeter {
   const steps = new Float64Array(SHORT_TERM_STEPS);
   const open = new Float64Array(1);
   let step = 0;
+  let heard = 0;
   let inStep = 0;
   let ringing = false;
 
@@ -36,6 +41,7 @@ export function createLoudnessMeter(kernel: Kernel): LoudnessMeter {
     if (inStep < STEP_SAMPLES) return;
     steps[step] = open[0] / inStep;
     step = (step + 1) % SHORT_TERM_STEPS;
+    if (heard < SHORT_TERM_STEPS) heard++;
     open[0] = 0;
     inStep = 0;
   };
@@ -53,6 +59,12 @@ export function createLoudnessMeter(kernel: Kernel): LoudnessMeter {
       ringing = false;
       advance(0, length);
     },
+    reset() {
+      states.fill(0);
+      steps.fill(0);
+      open[0] = inStep = heard = 0;
+    },
+    whole: () => heard === SHORT_TERM_STEPS,
     shortTerm() {
       let total = 0;
       for (let k = 0; k < SHORT_TERM_STEPS; k++) total += steps[k];

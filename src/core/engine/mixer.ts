@@ -1,5 +1,5 @@
-import type { Stereo } from './stereo';
-import type { Kernel, KernelStereo } from './kernel/kernel';
+import type { Stereo } from '../kernel/stereo';
+import type { Kernel, KernelStereo } from '../kernel/kernel';
 
 export type { Stereo };
 

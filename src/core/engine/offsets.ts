@@ -1,7 +1,7 @@
 import { DelayLine } from '../dsp/delay-line';
 import type { CompiledOffset } from '../hearing/offset';
 import { MOST_OFFSET_MS } from '../hearing/source-treatment';
-import type { KernelStereo } from './kernel/kernel';
+import type { KernelStereo } from '../kernel/kernel';
 import type { Mixer } from './mixer';
 
 /**

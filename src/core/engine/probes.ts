@@ -1,4 +1,4 @@
-import type { KernelStereo } from './kernel/kernel';
+import type { KernelStereo } from '../kernel/kernel';
 import type { Mixer, Stereo } from './mixer';
 
 /** A known sound for measuring, outside the plan. */

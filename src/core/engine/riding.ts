@@ -1,7 +1,7 @@
 import { Ducker } from '../dsp/ducker';
 import { VoiceGate } from '../dsp/voice-gate';
 import type { CompiledDucking } from '../hearing/ducking';
-import type { KernelStereo } from './kernel/kernel';
+import type { KernelStereo } from '../kernel/kernel';
 import type { Mixer } from './mixer';
 
 /**

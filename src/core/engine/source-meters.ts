@@ -1,4 +1,4 @@
-import type { Kernel, KernelStereo } from './kernel/kernel';
+import type { Kernel, KernelStereo } from '../kernel/kernel';
 import type { LevelMeters } from './level-meter';
 import { createLoudnessMeter, METER_BYTES, type LoudnessMeter } from './loudness-meter';
 
@@ -6,10 +6,12 @@ import { createLoudnessMeter, METER_BYTES, type LoudnessMeter } from './loudness
 export interface SourceMeters {
   /** Meters the first `used` sources. */
   process(used: number, length: number): void;
-  /** Meters a signal that is no source. */
+  /** Meters a signal that is no source, after {@link SourceMeters.resetOther} another one. */
   meterOther(signal: KernelStereo, length: number): void;
+  resetOther(): void;
   /** Short-term, LUFS. */
   loudness(source: number): number;
+  /** NaN until it was heard for 3 s. */
   otherLoudness(): number;
   /** NaN and infinite samples silenced at the door of one source so far. */
   nonFiniteSamples(source: number): number;
@@ -60,7 +62,8 @@ export function createSourceMeters(kernel: Kernel, inputs: readonly KernelStereo
     },
     meterOther: (signal, length) => weighTwo(signal, other, nobody.signal, nobody.meter, length),
     loudness: (source) => meters[source].shortTerm(),
-    otherLoudness: other.shortTerm,
+    resetOther: other.reset,
+    otherLoudness: () => (other.whole() ? other.shortTerm() : NaN),
     nonFiniteSamples: (source) => nonFinite[source],
   };
 }

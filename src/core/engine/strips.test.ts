@@ -69,20 +69,23 @@ describe('a voice that is processed', () => {
   });
 
   it('is compared in the phones alone: before its strip at the gain that is asked for', () => {
-    const voice = sine(200, -10, 3);
+    const voice = sine(200, -10, 4);
     const listen = (asItComes?: { gainDb: number }): CompileOptions => ({ onAir: { ...NOTHING_ON_AIR, listenTo: { source: caller, ...(asItComes && { asItComes }) } } });
     const [program, phones] = [new Float32Array(voice.length), new Float32Array(voice.length)];
     let [before, behind] = [0, 0];
+    const early: number[] = [];
     play(voice, { 0: [processed, listen()], 560: [processed, listen({ gainDb: -6 })] }, (engine, at) => {
       if (at === 0) engine.compare(compilePlan(plan).sourceIds.indexOf(caller));
       program.set(engine.outputs[place(PROGRAM)].left, at);
       phones.set(engine.outputs[place(phonesOf('maren'))].left, at);
+      if (at < 2.9 * RATE) early.push(engine.comparedLoudness());
       [before, behind] = [engine.sourceLoudness(compilePlan(plan).sourceIds.indexOf(caller)), engine.comparedLoudness()];
     });
     expect(rmsDb(phones.subarray(RATE, 1.4 * RATE))).toBeCloseTo(-10 + GAIN_DB, 0);
     expect(rmsDb(phones.subarray(2 * RATE))).toBeCloseTo(-16, 1);
     expect(rmsDb(program.subarray(2 * RATE))).toBeCloseTo(-10 + GAIN_DB, 0);
     expect(Math.abs(behind - before - GAIN_DB)).toBeLessThan(0.3);
+    expect(early.every(Number.isNaN), 'nothing is said of a voice that was heard for less than three seconds').toBe(true);
   });
 
   it('can be a sound that also goes under the voices: first its strip, then down', () => {

@@ -1,6 +1,6 @@
 import type { CompiledProcessing } from '../hearing/processing';
 import { CLOSED_STRIP } from '../strip/settings';
-import type { Kernel, KernelStereo } from './kernel/kernel';
+import type { Kernel, KernelStereo } from '../kernel/kernel';
 import type { Mixer } from './mixer';
 import { NOISE_FRAME, type Suppressor } from './strip/noise-suppression';
 import { Strip, type StripReduction } from './strip/strip';

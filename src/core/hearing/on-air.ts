@@ -29,8 +29,8 @@ export interface OnAir {
   phonesDimDb: number;
 }
 
-/** A source that is compared may be heard as it comes in, at a gain that makes it as loud as its strip does, dB. */
-export type ListenTo = { source: SourceId; asItComes?: { gainDb: number } } | { listener: ListenerId };
+/** A source that is compared may be heard as it comes in, at a gain that makes it as loud as its strip does, dB; null while that is not measured. */
+export type ListenTo = { source: SourceId; asItComes?: { gainDb: number | null } } | { listener: ListenerId };
 
 export const NOTHING_ON_AIR: OnAir = {
   cough: {},

@@ -1,6 +1,6 @@
 import { middle } from './middle';
 import { BIN_HZ, PERIOD_16K, type Code } from './codes';
-import { SPEECH_BANDS } from './speech-spectrum';
+import { SPEECH_BANDS } from '../measure/speech-spectrum';
 import type { WindowSpectrum } from './window-spectrum';
 
 /** So much over the noise the power itself says the level; below, only what periods have in common does. */

@@ -1,7 +1,7 @@
 import { createFft } from '../dsp/fft';
 import { dbToGain } from '../dsp/decibels';
 import { createRandom, seedFor } from '../random';
-import { speechLevelDb } from './speech-spectrum';
+import { speechLevelDb } from '../measure/speech-spectrum';
 
 /** Samples at 48 kHz after which a probe begins again, and at 16 kHz, where probes are looked for: 1.024 s. */
 export const PERIOD = 49_152;

@@ -7,6 +7,8 @@ export const NOISE_DELAY = 960;
 
 const RATE = 48_000;
 const STEPS_AN_OCTAVE = 24;
+/** From all but nothing (a shelf ends there) to all but half the rate, as tangents of half the angle. */
+const [LOWEST, HIGHEST] = [2 ** -17, 2 ** 13];
 /** Between two places looked at a response of bands this wide rises by less. */
 const MARGIN_DB = 0.15;
 
@@ -28,6 +30,8 @@ function highestToneDb(strip: StripSettings): number {
   const { on, bands } = strip.equaliser;
   if (!on || bands.every(({ gainDb }) => gainDb <= 0)) return 0;
   let most = Math.max(...bands.map(({ hz }) => toneDb(strip, hz, RATE)));
-  for (let hz = 10; hz < RATE / 2; hz *= 2 ** (1 / STEPS_AN_OCTAVE)) most = Math.max(most, toneDb(strip, hz, RATE));
+  // The filters are bilinear transforms: what is even over octaves of an analogue one is squeezed towards half the rate, where
+  // a bell ends and a shelf does not.
+  for (let warped = LOWEST; warped < HIGHEST; warped *= 2 ** (1 / STEPS_AN_OCTAVE)) most = Math.max(most, toneDb(strip, (RATE / Math.PI) * Math.atan(warped), RATE));
   return Math.max(0, most + MARGIN_DB);
 }

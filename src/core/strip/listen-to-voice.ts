@@ -1,6 +1,6 @@
 import { powerToDb } from '../dsp/decibels';
 import { createRealFft } from '../dsp/real-fft';
-import { SPEECH_SPECTRUM } from '../linecheck/speech-spectrum';
+import { SPEECH_SPECTRUM } from '../measure/speech-spectrum';
 
 /** What a strip is set by, measured of some seconds of one voice. */
 export interface VoiceFacts {

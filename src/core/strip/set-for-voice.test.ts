@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { bell, BiquadFilter, lowShelf } from '../dsp/biquad';
 import { createRealFft } from '../dsp/real-fft';
-import { SPEECH_SPECTRUM } from '../linecheck/speech-spectrum';
+import { SPEECH_SPECTRUM } from '../measure/speech-spectrum';
 import { createRandom } from '../random';
 import { listenToVoice } from './listen-to-voice';
 import { setForVoice } from './set-for-voice';

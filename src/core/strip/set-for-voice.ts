@@ -1,4 +1,5 @@
-import { SPEECH_SPECTRUM } from '../linecheck/speech-spectrum';
+import { SPEECH_SPECTRUM } from '../measure/speech-spectrum';
+import { dbInWords } from '../hearing/names';
 import { compressorGainDb } from './curves';
 import type { VoiceFacts } from './listen-to-voice';
 import { STRIP_RANGES, withInsert, type InsertName, type StripSettings } from './settings';
@@ -6,7 +7,7 @@ import { STRIP_RANGES, withInsert, type InsertName, type StripSettings } from '.
 /** A strip set for one voice, and why, a sentence each. */
 export interface StripProposal {
   strip: StripSettings;
-  reasons: { insert: InsertName; sentence: string }[];
+  reasons: { insert: InsertName; sentence: string; set: StripSettings[InsertName] }[];
 }
 
 /** So much speech is needed to judge by. */
@@ -33,7 +34,7 @@ const TONE_BANDS = [
 
 const half = (value: number): number => Math.round(value * 2) / 2;
 const within = (value: number, [least, most]: readonly [number, number]): number => Math.min(most, Math.max(least, value));
-const db = (value: number): string => `${value < 0 ? '−' : ''}${Math.abs(Math.round(value))} dB`;
+const db = (value: number): string => dbInWords(value).replace('+', '');
 
 /**
  * Sets low cut, gate, equaliser and compressor for a voice; what else the strip does stays.
@@ -41,11 +42,11 @@ const db = (value: number): string => `${value < 0 ? '−' : ''}${Math.abs(Math.
  */
 export function setForVoice(strip: StripSettings, facts: VoiceFacts): StripProposal | null {
   if (facts.spokenSeconds < LEAST_SPOKEN_SECONDS) return null;
-  const reasons: StripProposal['reasons'] = [];
-  const say = (insert: InsertName, sentence: string) => reasons.push({ insert, sentence });
-  const set = { strip, facts, say };
+  const said: { insert: InsertName; sentence: string }[] = [];
+  const say = (insert: InsertName, sentence: string) => said.push({ insert, sentence });
   const steps = [setLowCut, setGate, setEqualiser, setCompressor];
-  return { strip: steps.reduce((done, step) => step({ ...set, strip: done }), strip), reasons };
+  const proposed = steps.reduce((done, step) => step({ strip: done, facts, say }), strip);
+  return { strip: proposed, reasons: said.map((one) => ({ ...one, set: proposed[one.insert] })) };
 }
 
 interface Setting {

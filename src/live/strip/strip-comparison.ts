@@ -8,56 +8,69 @@ const FOLLOW_MS = 500;
 const CLOSE_DB = 0.5;
 const MOST_DB = 24;
 
-/** One voice in the host's phones alone, with and without its strip, at the same loudness. */
+/** One voice in the host's phones alone, with and without its strip, at the same loudness as far as it was measured. */
 export class StripComparison {
   readonly #desk: StripDesk;
   #following: ReturnType<typeof setInterval> | undefined;
-  #slot = -1;
+  #source: SourceId | null = null;
 
   constructor(desk: StripDesk) {
     this.#desk = desk;
-    // Whatever else is listened to ends the comparison.
-    desk.store.subscribe(({ onAir, call }, before) => {
-      if (onAir.listenTo !== before.onAir.listenTo && onAir.listenTo === null) this.#forget();
-      if (call !== before.call && call !== 'running') this.#forget();
+    desk.store.subscribe(({ call }, before) => {
+      if (call !== before.call && call !== 'running') this.end();
     });
   }
 
-  hear(source: SourceId, withStrip: boolean): void {
+  /** Measures the voice behind its strip from now on, so that it is known when it is compared. */
+  begin(source: SourceId): void {
     const audio = this.#desk.audio();
-    const slot = this.#desk.plan.compiled().sourceIds.indexOf(source);
+    const slot = this.#slotOf(source);
     if (!audio || slot < 0) return;
-    if (this.#slot !== slot) audio.tell({ type: 'compare', source: slot });
-    this.#slot = slot;
+    this.#source = source;
+    audio.tell({ type: 'compare', source: slot });
     clearInterval(this.#following);
-    if (withStrip) return this.#desk.hands.listenTo({ source });
-    this.#desk.hands.listenTo({ source, asItComes: { gainDb: this.#difference() ?? 0 } });
-    this.#following = setInterval(() => this.#follow(source), FOLLOW_MS);
+    this.#following = setInterval(() => this.#follow(), FOLLOW_MS);
   }
 
+  hear(withStrip: boolean): void {
+    const source = this.#source;
+    if (source) this.#desk.hands.listenTo(withStrip ? { source } : { source, asItComes: { gainDb: this.#difference() } });
+  }
+
+  /** Hears the host's own mix again. */
   stop(): void {
-    if (this.#slot >= 0) this.#desk.hands.listenTo(null);
+    if (this.#listening()) this.#desk.hands.listenTo(null);
   }
 
-  #follow(source: SourceId): void {
+  end(): void {
+    this.stop();
+    clearInterval(this.#following);
+    if (this.#source) this.#desk.audio()?.tell({ type: 'compare', source: -1 });
+    this.#source = null;
+  }
+
+  #listening() {
     const { listenTo } = this.#desk.store.getState().onAir;
-    if (listenTo === null || !('source' in listenTo) || listenTo.source !== source || !listenTo.asItComes) return clearInterval(this.#following);
+    return listenTo !== null && 'source' in listenTo && listenTo.source === this.#source ? listenTo : null;
+  }
+
+  #follow(): void {
+    const listening = this.#listening();
     const gainDb = this.#difference();
-    if (gainDb !== null && Math.abs(gainDb - listenTo.asItComes.gainDb) > CLOSE_DB) this.#desk.hands.adjustListening({ source, asItComes: { gainDb } });
+    if (!listening?.asItComes || gainDb === null) return;
+    const before = listening.asItComes.gainDb;
+    if (before === null || Math.abs(gainDb - before) > CLOSE_DB) this.#desk.hands.adjustListening({ source: listening.source, asItComes: { gainDb } });
   }
 
   /** By how much the strip makes the voice louder, dB; null while that is not known. */
   #difference(): number | null {
     const board = this.#desk.audio()?.board;
-    if (!board) return null;
-    const [behind, before] = [board.clocks[COMPARED_LOUDNESS], board.sourceLoudness[this.#slot]];
-    const difference = behind - before;
+    if (!board || !this.#source) return null;
+    const difference = board.clocks[COMPARED_LOUDNESS] - board.sourceLoudness[this.#slotOf(this.#source)];
     return Number.isFinite(difference) ? Math.max(-MOST_DB, Math.min(MOST_DB, difference)) : null;
   }
 
-  #forget(): void {
-    clearInterval(this.#following);
-    if (this.#slot >= 0) this.#desk.audio()?.tell({ type: 'compare', source: -1 });
-    this.#slot = -1;
+  #slotOf(source: SourceId): number {
+    return this.#desk.plan.compiled().sourceIds.indexOf(source);
   }
 }

@@ -46,12 +46,12 @@ export class StripSetter {
 
   #heard(source: SourceId, { seconds, facts }: VoiceHeard): void {
     const { store, plan } = this.#desk;
-    const proposal = setForVoice(stripOf(store.getState().plan, source), facts);
     const { spokenSeconds } = facts;
-    if (seconds < LISTEN_SECONDS || (!proposal && seconds < MOST_SECONDS)) {
-      store.setState({ stripListening: { source, phase: 'listening', spokenSeconds: Math.min(spokenSeconds, Math.max(LEAST_SPOKEN_SECONDS, seconds)), reasons: [] } });
+    if (seconds < LISTEN_SECONDS || (spokenSeconds < LEAST_SPOKEN_SECONDS && seconds < MOST_SECONDS)) {
+      store.setState({ stripListening: { source, phase: 'listening', spokenSeconds, reasons: [] } });
       return;
     }
+    const proposal = setForVoice(stripOf(store.getState().plan, source), facts);
     if (proposal) plan.change((current) => setStrip(current, source, () => proposal.strip));
     store.setState({ stripListening: { source, phase: proposal ? 'set' : 'too-little', spokenSeconds, reasons: proposal?.reasons ?? [] } });
     this.stop();

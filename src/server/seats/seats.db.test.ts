@@ -1,7 +1,10 @@
 import { MOST_SEATS } from '@/core/limits';
 import { describe, expect, it } from 'vitest';
 import { withSeats } from '@/core/hearing/seats';
-import { findPlan, listSeats } from '../episodes/queries';
+import { setStrip } from '@/core/hearing/edit';
+import { voiceOf } from '@/core/hearing/ids';
+import { withInsert } from '@/core/strip/settings';
+import { findPlan, listSeats, storePlan } from '../episodes/queries';
 import { loadDesk } from '../episodes/load-desk';
 import { insertEpisode, insertShow } from '../shows/queries';
 import { beginTake } from '../takes/begin-take';
@@ -43,6 +46,32 @@ describe('seats', () => {
     await addSeat(db.pool(), now, { ...runa, fullName: 'Dara Quist' });
     expect((await knownPeople(db.pool(), now)).slice(0, 2)).toEqual(['Wen Talbot', 'Sanna Lund']);
     await db.pool().query('delete from episode where id = any($1)', [[older, newer, now]]);
+  });
+
+  it('bring what was done to their voice in the show’s newest plan, to the desk and into the next episode', async () => {
+    const [{ show_id: show }] = (await db.pool().query<{ show_id: string }>('select show_id from episode where id = $1', [await demoEpisode(db.pool())])).rows;
+    const account = { id: await demoAccount(db.pool()), name: 'Maren Sollis', email: 'm@ferry.example' };
+    const viewer = { account: account.id, role: 'owner' as const };
+    const make = (number: number) => insertEpisode(db.pool(), show, account, { number, title: 'Strips', plannedAt: '2027-03-04T15:30:00Z', plannedMinutes: 30 });
+    const first = await make(911);
+    const runaSeat = await addSeat(db.pool(), first, runa);
+    expect(runaSeat.strip).toBeNull();
+    const { plan, planVersion } = await loadDesk(db.pool(), first, viewer);
+    const evened = setStrip(setStrip(plan, voiceOf(runaSeat.id), (strip) => withInsert(strip, 'deEsser', { on: true })), voiceOf('maren'), (strip) => withInsert(strip, 'lowCut', { on: true, hz: 95 }));
+    await storePlan(db.pool(), first, planVersion, evened);
+    const second = await make(912);
+    const again = await addSeat(db.pool(), second, runa);
+    const stranger = await addSeat(db.pool(), second, { ...runa, fullName: 'Somebody Else' });
+    const { plan: next } = await loadDesk(db.pool(), second, viewer);
+    expect(next.processing[voiceOf(again.id)]).toEqual(evened.processing[voiceOf(runaSeat.id)]);
+    expect(next.processing[voiceOf('maren')]).toEqual(evened.processing[voiceOf('maren')]);
+    expect(next.processing[voiceOf(stranger.id)]).toBeUndefined();
+    // A plan that was refused keeps nothing; one that takes it off again does.
+    await expect(storePlan(db.pool(), first, planVersion, plan)).rejects.toMatchObject({ code: 'plan-changed' });
+    expect((await listSeats(db.pool(), first)).find(({ id }) => id === runaSeat.id)!.strip).not.toBeNull();
+    await storePlan(db.pool(), first, planVersion + 1, { ...evened, processing: {} });
+    expect((await listSeats(db.pool(), first)).every(({ strip }) => strip === null)).toBe(true);
+    await db.pool().query('delete from episode where id = any($1)', [[first, second]]);
   });
 
   it('are limited to what a desk has room for', async () => {

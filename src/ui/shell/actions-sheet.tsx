@@ -1,11 +1,12 @@
 'use client';
 
-import { Box, CloseButton, Dialog, Flex, Input, Portal, Text } from '@chakra-ui/react';
+import { Box, Flex, Input, Text } from '@chakra-ui/react';
 import { useRouter } from 'next/navigation';
 import { useState, type KeyboardEvent } from 'react';
 import { findActions } from '@/core/session/find-action';
 import { useDesk } from './desk-context';
 import { KeyCap } from './key-cap';
+import { Sheet } from './sheet';
 import { quickActions, type QuickAction } from './quick-actions';
 
 /** All keys, and the way to any action by typing its name. */
@@ -32,73 +33,63 @@ export function ActionsSheet({ onClose }: { onClose(): void }) {
     if (event.key === 'Enter') does(found[chosen]);
   };
   return (
-    <Dialog.Root open size="lg" scrollBehavior="inside" onOpenChange={({ open }) => !open && onClose()}>
-      <Portal>
-        <Dialog.Backdrop />
-        <Dialog.Positioner>
-          <Dialog.Content bg="surface" borderWidth="1px" borderColor="hairline" maxH="80vh">
-            <Dialog.Header pb="8px" display="block">
-              <Dialog.Title fontFamily="heading" fontSize="20px">
-                Keys and actions
-              </Dialog.Title>
-              <Input
-                autoFocus
-                mt="10px"
-                placeholder="Type what you want to do"
-                aria-label="What do you want to do?"
-                role="combobox"
-                aria-expanded
-                aria-controls="actions-found"
-                aria-activedescendant={found.length > 0 ? optionId(chosen) : undefined}
-                borderColor="hairline"
-                bg="ground"
-                value={typed}
-                onChange={(event) => {
-                  setTyped(event.target.value);
-                  setChosen(0);
-                }}
-                onKeyDown={move}
-              />
-            </Dialog.Header>
-            <Dialog.Body tabIndex={0}>
-              <Box role="listbox" id="actions-found" aria-label="Actions">
-                {found.map((action, place) => (
-                  <Flex
-                    key={`${action.name} ${place}`}
-                    id={optionId(place)}
-                    role="option"
-                    aria-selected={place === chosen}
-                    align="center"
-                    justify="space-between"
-                    gap="12px"
-                    minH="34px"
-                    px="10px"
-                    borderRadius="control"
-                    cursor="pointer"
-                    fontSize="15px"
-                    bg={place === chosen ? 'raised' : 'transparent'}
-                    onPointerMove={() => setChosen(place)}
-                    onClick={() => does(action)}
-                  >
-                    {action.name}
-                    {action.key !== '' && (
-                      <Flex align="center" gap="6px">
-                        <Text srOnly>key {action.key}</Text>
-                        <KeyCap>{action.key.toUpperCase()}</KeyCap>
-                      </Flex>
-                    )}
-                  </Flex>
-                ))}
-              </Box>
-              {found.length === 0 && <Text color="soft">No action by that name.</Text>}
-            </Dialog.Body>
-            <Dialog.CloseTrigger asChild>
-              <CloseButton size="sm" aria-label="Close" />
-            </Dialog.CloseTrigger>
-          </Dialog.Content>
-        </Dialog.Positioner>
-      </Portal>
-    </Dialog.Root>
+    <Sheet
+      title="Keys and actions"
+      scrollBehavior="inside"
+      content={{ maxH: '80vh' }}
+      onClose={onClose}
+      under={
+        <Input
+          autoFocus
+          mt="10px"
+          placeholder="Type what you want to do"
+          aria-label="What do you want to do?"
+          role="combobox"
+          aria-expanded
+          aria-controls="actions-found"
+          aria-activedescendant={found.length > 0 ? optionId(chosen) : undefined}
+          borderColor="hairline"
+          bg="ground"
+          value={typed}
+          onChange={(event) => {
+            setTyped(event.target.value);
+            setChosen(0);
+          }}
+          onKeyDown={move}
+        />
+      }
+    >
+      <Box role="listbox" id="actions-found" aria-label="Actions">
+        {found.map((action, place) => (
+          <Flex
+            key={`${action.name} ${place}`}
+            id={optionId(place)}
+            role="option"
+            aria-selected={place === chosen}
+            align="center"
+            justify="space-between"
+            gap="12px"
+            minH="34px"
+            px="10px"
+            borderRadius="control"
+            cursor="pointer"
+            fontSize="15px"
+            bg={place === chosen ? 'raised' : 'transparent'}
+            onPointerMove={() => setChosen(place)}
+            onClick={() => does(action)}
+          >
+            {action.name}
+            {action.key !== '' && (
+              <Flex align="center" gap="6px">
+                <Text srOnly>key {action.key}</Text>
+                <KeyCap>{action.key.toUpperCase()}</KeyCap>
+              </Flex>
+            )}
+          </Flex>
+        ))}
+      </Box>
+      {found.length === 0 && <Text color="soft">No action by that name.</Text>}
+    </Sheet>
   );
 }
 

@@ -1,6 +1,6 @@
 'use client';
 
-import { Checkbox, CloseButton, Dialog, Flex, Portal, Text } from '@chakra-ui/react';
+import { Checkbox, Flex, Text } from '@chakra-ui/react';
 import { Pause, Play, Redo2, Repeat, Undo2, ZoomIn, ZoomOut } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { dbToGain } from '@/core/dsp/decibels';
@@ -9,6 +9,7 @@ import { fitEdit, nearestZeroCrossing, type SoundEdit } from '@/core/sounds/soun
 import { sendJson } from '@/live/api';
 import { SoundPreview } from '@/live/sounds/sound-preview';
 import { ControlButton } from '../shell/control-button';
+import { Sheet } from '../shell/sheet';
 import { EditPoints, type Point, withPoint } from './edit-points';
 import { EditWave, type View } from './edit-wave';
 import { SoundFacts } from './sound-facts';
@@ -89,57 +90,42 @@ export function SoundEditor({ sound, onChange, onClose }: SoundEditorProps) {
     setPlaying(true);
   };
   return (
-    <Dialog.Root open size="cover" onOpenChange={({ open }) => !open && onClose()}>
-      <Portal>
-        <Dialog.Backdrop />
-        <Dialog.Positioner>
-          <Dialog.Content bg="surface" borderWidth="1px" borderColor="hairline" maxW="1180px" h="auto" minH="0">
-            <Dialog.Header>
-              <Dialog.Title fontFamily="heading" fontSize="20px">
-                {sound.name}
-              </Dialog.Title>
-            </Dialog.Header>
-            <Dialog.Body display="flex" flexDirection="column" gap="12px">
-              <Flex gap="8px" align="center" wrap="wrap">
-                <ControlButton tone="lamp" disabled={!channels} onClick={() => void play(false)}>
-                  {playing ? <Pause size={15} /> : <Play size={15} />} {playing ? 'Stop' : 'Play'}
-                </ControlButton>
-                <ControlButton disabled={!channels || playing} onClick={() => void play(true)}>
-                  <Repeat size={15} /> Play as a loop
-                </ControlButton>
-                <ControlButton aria-label="Undo the last change of this sound" disabled={past.length === 0} onClick={undo}>
-                  <Undo2 size={15} /> Undo
-                </ControlButton>
-                <ControlButton aria-label="Redo" disabled={future.length === 0} onClick={redo}>
-                  <Redo2 size={15} /> Redo
-                </ControlButton>
-                <ControlButton aria-label="Zoom in" onClick={() => zoom(0.5)}>
-                  <ZoomIn size={15} />
-                </ControlButton>
-                <ControlButton aria-label="Zoom out" onClick={() => zoom(2)}>
-                  <ZoomOut size={15} />
-                </ControlButton>
-                <ControlButton onClick={() => setView({ from: 0, to: sound.lengthSamples })}>Whole sound</ControlButton>
-                <ControlButton onClick={() => setView({ from: edit.inSample, to: edit.outSample })}>What is played</ControlButton>
-                <Checkbox.Root size="sm" checked={snaps} onCheckedChange={({ checked }) => setSnaps(checked === true)} ml="auto">
-                  <Checkbox.HiddenInput />
-                  <Checkbox.Control />
-                  <Checkbox.Label fontSize="14px">Points snap to zero crossings</Checkbox.Label>
-                </Checkbox.Root>
-              </Flex>
-              <EditWave channels={channels} edit={edit} view={view} onView={setView} preview={preview} onMove={move} onStopped={() => setPlaying(false)} />
-              <EditPoints edit={edit} lengthSamples={sound.lengthSamples} onMove={move} onChange={change} />
-              <SoundFacts sound={sound} onChange={onChange} onTrouble={setTrouble} />
-              <Text role="alert" color="ember" fontSize="14px">
-                {trouble}
-              </Text>
-            </Dialog.Body>
-            <Dialog.CloseTrigger asChild>
-              <CloseButton aria-label="Close the editor" />
-            </Dialog.CloseTrigger>
-          </Dialog.Content>
-        </Dialog.Positioner>
-      </Portal>
-    </Dialog.Root>
+    <Sheet title={sound.name} size="cover" content={{ maxW: '1180px', h: 'auto', minH: '0' }} closeName="Close the editor" onClose={onClose}>
+      <Flex direction="column" gap="12px">
+        <Flex gap="8px" align="center" wrap="wrap">
+          <ControlButton tone="lamp" disabled={!channels} onClick={() => void play(false)}>
+            {playing ? <Pause size={15} /> : <Play size={15} />} {playing ? 'Stop' : 'Play'}
+          </ControlButton>
+          <ControlButton disabled={!channels || playing} onClick={() => void play(true)}>
+            <Repeat size={15} /> Play as a loop
+          </ControlButton>
+          <ControlButton aria-label="Undo the last change of this sound" disabled={past.length === 0} onClick={undo}>
+            <Undo2 size={15} /> Undo
+          </ControlButton>
+          <ControlButton aria-label="Redo" disabled={future.length === 0} onClick={redo}>
+            <Redo2 size={15} /> Redo
+          </ControlButton>
+          <ControlButton aria-label="Zoom in" onClick={() => zoom(0.5)}>
+            <ZoomIn size={15} />
+          </ControlButton>
+          <ControlButton aria-label="Zoom out" onClick={() => zoom(2)}>
+            <ZoomOut size={15} />
+          </ControlButton>
+          <ControlButton onClick={() => setView({ from: 0, to: sound.lengthSamples })}>Whole sound</ControlButton>
+          <ControlButton onClick={() => setView({ from: edit.inSample, to: edit.outSample })}>What is played</ControlButton>
+          <Checkbox.Root size="sm" checked={snaps} onCheckedChange={({ checked }) => setSnaps(checked === true)} ml="auto">
+            <Checkbox.HiddenInput />
+            <Checkbox.Control />
+            <Checkbox.Label fontSize="14px">Points snap to zero crossings</Checkbox.Label>
+          </Checkbox.Root>
+        </Flex>
+        <EditWave channels={channels} edit={edit} view={view} onView={setView} preview={preview} onMove={move} onStopped={() => setPlaying(false)} />
+        <EditPoints edit={edit} lengthSamples={sound.lengthSamples} onMove={move} onChange={change} />
+        <SoundFacts sound={sound} onChange={onChange} onTrouble={setTrouble} />
+        <Text role="alert" color="ember" fontSize="14px">
+          {trouble}
+        </Text>
+      </Flex>
+    </Sheet>
   );
 }

@@ -1,7 +1,10 @@
 'use client';
 
 import { Box, Flex, Text } from '@chakra-ui/react';
+import { useEffect } from 'react';
+import type { ListenTo } from '@/core/hearing/on-air';
 import type { Source } from '@/core/hearing/plan';
+import { formatDb } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { useDesk, useDeskState } from '../shell/desk-context';
 
@@ -11,7 +14,12 @@ export function HearDifference({ source, closed }: { source: Source; closed: boo
   const running = useDeskState(({ call }) => call === 'running');
   const listenTo = useDeskState(({ onAir }) => onAir.listenTo);
   const heard = listenTo !== null && 'source' in listenTo && listenTo.source === source.id ? (listenTo.asItComes ? 'without' : 'with') : null;
-  const press = (which: 'with' | 'without') => (heard === which ? desk.strips.comparison.stop() : desk.strips.comparison.hear(source.id, which === 'with'));
+  const { comparison } = desk.strips;
+  useEffect(() => {
+    if (running) comparison.begin(source.id);
+    return () => comparison.end();
+  }, [comparison, source.id, running]);
+  const press = (which: 'with' | 'without') => (heard === which ? comparison.stop() : comparison.hear(which === 'with'));
   return (
     <Box role="group" aria-label="Hear the difference">
       <Text fontSize="13px" color="soft" mb="4px">
@@ -26,8 +34,14 @@ export function HearDifference({ source, closed }: { source: Source; closed: boo
         </ControlButton>
       </Flex>
       <Text fontSize="13px" color="soft" mt="4px" lineHeight="1.35">
-        {heard === 'without' && listenTo && 'asItComes' in listenTo && listenTo.asItComes ? `As it comes in, brought to the same loudness.` : 'Both come at the same loudness.'}
+        {words(listenTo)}
       </Text>
     </Box>
   );
+}
+
+function words(listenTo: ListenTo | null): string {
+  if (listenTo === null || !('source' in listenTo) || !listenTo.asItComes) return 'Without comes as loud as with, once both were heard for three seconds.';
+  const { gainDb } = listenTo.asItComes;
+  return gainDb === null ? 'As it comes in; how loud it is with its strip is still being measured.' : `As it comes in, ${formatDb(gainDb)}: as loud as with its strip.`;
 }

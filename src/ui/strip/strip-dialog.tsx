@@ -1,6 +1,6 @@
 'use client';
 
-import { Box, CloseButton, Dialog, Flex, Grid, Portal, Text } from '@chakra-ui/react';
+import { Box, Flex, Grid, Text } from '@chakra-ui/react';
 import { useEffect } from 'react';
 import { setStrip } from '@/core/hearing/edit';
 import type { Source } from '@/core/hearing/plan';
@@ -9,6 +9,7 @@ import { declaredDelayMs, declaredGainDb } from '@/core/strip/declared';
 import { CLOSED_STRIP, INSERTS, isClosed, withInsert, type InsertName, type StripSettings } from '@/core/strip/settings';
 import { formatDb } from '../format';
 import { ControlButton } from '../shell/control-button';
+import { Sheet } from '../shell/sheet';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { LevelCurve, ToneCurve } from './curves';
 import { HearDifference } from './hear-difference';
@@ -27,67 +28,56 @@ export function StripDialog({ source, onClose }: { source: Source; onClose(): vo
   const slot = desk.plan.compiled().sourceIds.indexOf(source.id);
   useEffect(() => {
     void desk.strips.noise.prepare();
-    return () => {
-      desk.strips.setter.stop();
-      desk.strips.comparison.stop();
-    };
+    return () => desk.strips.setter.stop();
   }, [desk]);
   const change = <Name extends InsertName>(insert: Name, settings: Partial<StripSettings[Name]>, control = '') =>
     desk.plan.change((plan) => setStrip(plan, source.id, (now) => withInsert(now, insert, settings)), control && `strip:${source.id}:${insert}:${control}`);
-  const reason = (insert: InsertName) => (listening?.phase === 'set' ? listening.reasons.find((one) => one.insert === insert)?.sentence : undefined);
+  // What was changed since is no longer as it was reasoned.
+  const reason = (insert: InsertName) => listening?.reasons.find((one) => one.insert === insert && isSame(one.set, strip[insert]))?.sentence;
   return (
-    <Dialog.Root open size="xl" scrollBehavior="inside" onOpenChange={({ open }) => !open && onClose()}>
-      <Portal>
-        <Dialog.Backdrop />
-        <Dialog.Positioner>
-          <Dialog.Content bg="surface" borderWidth="1px" borderColor="hairline" maxW="1000px">
-            <Dialog.Header pb="6px">
-              <Flex direction="column">
-                <Dialog.Title fontFamily="heading" fontSize="20px">
-                  {source.name}: what is done to {source.kind === 'voice' ? 'the voice' : 'the sound'}
-                </Dialog.Title>
-                <Text color="soft" fontSize="14px">
-                  On the way into every mix. The track stays as it comes in. {inAll(strip)}
-                </Text>
-              </Flex>
-            </Dialog.Header>
-            <Dialog.Body pt="4px">
-              <Grid templateColumns={{ base: '1fr', md: 'minmax(0, 1fr) 264px' }} gap="20px">
-                <Box>
-                  {inserts.map((insert) => (
-                    <InsertRow
-                      key={insert}
-                      insert={insert}
-                      on={strip[insert].on}
-                      slot={slot}
-                      note={insert === 'noise' ? noise.note : reason(insert)}
-                      disabled={insert === 'noise' && !strip.noise.on && noise.full}
-                      onSwitch={(on) => change(insert, { on } as Partial<StripSettings[typeof insert]>)}
-                    >
-                      {insert === 'noise' ? null : <InsertControls insert={insert} strip={strip} onChange={change} />}
-                    </InsertRow>
-                  ))}
-                </Box>
-                <Flex direction="column" gap="14px">
-                  {source.kind === 'voice' && <SetForMe source={source} />}
-                  <HearDifference source={source} closed={isClosed(strip)} />
-                  <ToneCurve strip={strip} />
-                  <LevelCurve strip={strip} />
-                  <ControlButton disabled={isClosed(strip)} onClick={() => desk.plan.change((plan) => setStrip(plan, source.id, allOff))}>
-                    Everything off
-                  </ControlButton>
-                </Flex>
-              </Grid>
-            </Dialog.Body>
-            <Dialog.CloseTrigger asChild>
-              <CloseButton size="sm" aria-label="Close" />
-            </Dialog.CloseTrigger>
-          </Dialog.Content>
-        </Dialog.Positioner>
-      </Portal>
-    </Dialog.Root>
+    <Sheet
+      title={`${source.name}: what is done to ${source.kind === 'voice' ? 'the voice' : 'the sound'}`}
+      under={
+        <Text color="soft" fontSize="14px">
+          On the way into every mix. The track stays as it comes in. {inAll(noise.failed ? withInsert(strip, 'noise', { on: false }) : strip)}
+        </Text>
+      }
+      size="xl"
+      scrollBehavior="inside"
+      content={{ maxW: '1000px' }}
+      onClose={onClose}
+    >
+      <Grid templateColumns={{ base: '1fr', md: 'minmax(0, 1fr) 264px' }} gap="20px">
+        <Box>
+          {inserts.map((insert) => (
+            <InsertRow
+              key={insert}
+              insert={insert}
+              on={strip[insert].on}
+              slot={slot}
+              note={insert === 'noise' ? noise.note : reason(insert)}
+              disabled={insert === 'noise' && !strip.noise.on && noise.full}
+              onSwitch={(on) => change(insert, { on } as Partial<StripSettings[typeof insert]>)}
+            >
+              {insert === 'noise' ? null : <InsertControls insert={insert} strip={strip} onChange={change} />}
+            </InsertRow>
+          ))}
+        </Box>
+        <Flex direction="column" gap="14px">
+          {source.kind === 'voice' && <SetForMe source={source} />}
+          <HearDifference source={source} closed={isClosed(strip)} />
+          <ToneCurve strip={strip} />
+          <LevelCurve strip={strip} />
+          <ControlButton disabled={isClosed(strip)} onClick={() => desk.plan.change((plan) => setStrip(plan, source.id, allOff))}>
+            Everything off
+          </ControlButton>
+        </Flex>
+      </Grid>
+    </Sheet>
   );
 }
+
+const isSame = (one: object, other: object): boolean => JSON.stringify(one) === JSON.stringify(other);
 
 /** Off, and the numbers kept for when it is wanted again. */
 const allOff = (strip: StripSettings): StripSettings => INSERTS.reduce((done, insert) => withInsert(done, insert, { on: false } as Partial<StripSettings[typeof insert]>), strip);
@@ -99,12 +89,12 @@ function inAll(strip: StripSettings): string {
 }
 
 /** How many voices noise can be suppressed for here, and whether one more may have it. */
-function useNoise(source: Source): { note: string | undefined; full: boolean } {
+function useNoise(source: Source): { note?: string; full: boolean; failed: boolean } {
   const { state, mostVoices } = useDeskState(({ noise }) => noise);
   const others = useDeskState(({ plan }) => Object.entries(plan.processing).filter(([id, strip]) => id !== source.id && (strip ?? CLOSED_STRIP).noise.on).length);
-  if (state === 'failed') return { note: 'It could not be loaded; the voice passes as it is.', full: false };
-  if (mostVoices === null) return { note: undefined, full: false };
+  if (state === 'failed') return { note: 'It could not be loaded; the voice passes as it is.', full: false, failed: true };
+  if (mostVoices === null) return { full: false, failed: false };
   const full = others >= mostVoices;
   const can = mostVoices === 0 ? 'This computer is too slow for it.' : `This computer carries it for ${mostVoices === 1 ? 'one voice' : `${mostVoices} voices`} at once.`;
-  return { note: full || others > 0 ? `${can} ${others === 0 ? '' : `${others} ${others === 1 ? 'other has' : 'others have'} it.`}` : undefined, full };
+  return { note: full || others > 0 ? `${can} ${others === 0 ? '' : `${others} ${others === 1 ? 'other has' : 'others have'} it.`}` : undefined, full, failed: false };
 }

@@ -3,7 +3,7 @@ import { formatDb } from '../format';
 
 export const INSERT_WORDS: Record<InsertName, { name: string; does: string }> = {
   lowCut: { name: 'Low cut', does: 'Takes away what is below the voice: steps, traffic, wind.' },
-  noise: { name: 'Noise suppression', does: 'Takes fans, hiss and keyboards out from under the words. A clean voice sounds better without.' },
+  noise: { name: 'Noise suppression', does: 'Takes fans, hiss and keyboards out from under the words. Hear the difference before you keep it.' },
   gate: { name: 'Gate', does: 'Lowers the room in pauses, when nobody speaks for a moment.' },
   equaliser: { name: 'Tone', does: 'Raises or lowers four parts of the voice.' },
   compressor: { name: 'Even out', does: 'Holds loud words down, so that all of it can be louder.' },

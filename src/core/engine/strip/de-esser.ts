@@ -2,7 +2,7 @@ import { BiquadFilter, highPass, highShelf, type Biquad } from '../../dsp/biquad
 import { powerToDb } from '../../dsp/decibels';
 import { deEsserGainDb } from '../../strip/curves';
 import { CLOSED_STRIP, STRIP_RANGES, type StripSettings } from '../../strip/settings';
-import type { Stereo } from '../stereo';
+import type { Stereo } from '../../kernel/stereo';
 import type { Insert } from './insert';
 import { approach, STEP } from './stepped-gain';
 

@@ -1,5 +1,5 @@
 import type { Biquad } from '../../dsp/biquad';
-import type { Kernel, KernelStereo } from '../kernel/kernel';
+import type { Kernel, KernelStereo } from '../../kernel/kernel';
 import { FADE_SECONDS } from './insert';
 
 /** One filter in the kernel's memory. */

@@ -1,4 +1,4 @@
-import type { Stereo } from '../stereo';
+import type { Stereo } from '../../kernel/stereo';
 
 /** One step of a strip, in place. */
 export interface Insert {

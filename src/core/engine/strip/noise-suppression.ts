@@ -1,5 +1,5 @@
 import { NOISE_DELAY } from '../../strip/declared';
-import type { Stereo } from '../stereo';
+import type { Stereo } from '../../kernel/stereo';
 import type { Insert } from './insert';
 
 /** Samples a suppressor works on at once: 10 ms at 48 kHz. */

@@ -1,4 +1,4 @@
-import type { Stereo } from '../stereo';
+import type { Stereo } from '../../kernel/stereo';
 import type { Insert } from './insert';
 
 /** How a gain follows a level. */

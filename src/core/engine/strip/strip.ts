@@ -1,8 +1,8 @@
 import { PeakLimiter, LIMITER_DELAY } from '../../dsp/true-peak-limiter';
 import { equaliserFilters, lowCutFilters } from '../../strip/curves';
 import { CLOSED_STRIP, type StripSettings } from '../../strip/settings';
-import type { Kernel, KernelStereo } from '../kernel/kernel';
-import type { Stereo } from '../stereo';
+import type { Kernel, KernelStereo } from '../../kernel/kernel';
+import type { Stereo } from '../../kernel/stereo';
 import { CompressorLaw, LEVEL_SECONDS } from './compressor';
 import { DeEsser } from './de-esser';
 import { FilterBank, filterBankBytes } from './filter-bank';

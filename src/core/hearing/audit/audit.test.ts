@@ -1,8 +1,12 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { createRandom, type Random } from '../../random';
 import { CoupledDesk } from '../../testing/coupled-desk';
 import { declareCoupling, type Coupling } from '../coupling';
-import { setCrosspoint, setSource } from '../edit';
+import { CLOSED_STRIP, withInsert } from '../../strip/settings';
+import { arbitraryStrip } from '../../testing/arbitrary-plan';
+import { setCrosspoint, setSource, setStrip } from '../edit';
+import { voiceOf } from '../ids';
 import { withSamePerson } from '../persons';
 import { createPlan, type HearingPlan, type Seat } from '../plan';
 import { applyChange, auditPlan, type Finding, type Mistake } from './index';
@@ -41,6 +45,25 @@ describe('the margin', () => {
       expect(grows(plan, marginDb + 1), `${marginDb} ${words}`).toBe(true);
     }
     expect(severalHops).toBeGreaterThan(40);
+  });
+
+  it('holds whatever strips raise: nothing below it grows, and make-up is counted in full', () => {
+    const random = createRandom(31);
+    const strips = fc.sample(arbitraryStrip, { numRuns: 60, seed: 31 });
+    let checked = 0;
+    while (checked < 60) {
+      const plain = randomCoupledPlan(random);
+      const strip = withInsert(strips[checked], 'noise', { on: false });
+      // Half of them raise everything alike, and come out at the margin itself.
+      const flat = withInsert(CLOSED_STRIP, 'compressor', { on: true, makeUpDb: strip.compressor.makeUpDb });
+      const even = checked % 2 === 0;
+      const plan = plain.seats.reduce((stripped, { id }) => setStrip(stripped, voiceOf(id), () => (even ? flat : strip)), plain);
+      const { marginDb } = auditPlan(plan);
+      if (!Number.isFinite(marginDb)) continue;
+      checked++;
+      expect(grows(plan, marginDb - 1), JSON.stringify(strip)).toBe(false);
+      if (even) expect(grows(plan, marginDb + 1), JSON.stringify(strip)).toBe(true);
+    }
   });
 
   it('is the spectral radius, of matrices whose radius is known', () => {

@@ -1,4 +1,4 @@
-import type { Stereo } from '../stereo';
+import type { Stereo } from './stereo';
 import { KERNEL_BASE64 } from './kernel-bytes';
 
 /** The compiled loops; addresses and sizes are bytes, `from`, `to` and `length` are samples. */
