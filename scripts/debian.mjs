@@ -38,8 +38,9 @@ const STAMP = 'node_modules/.brisk-lantern-lock';
 
 /** Node modules exactly as the lock file says; quick when they already are. */
 export function ensureModules() {
-  if (Number(process.versions.node.split('.')[0]) < 20) {
-    throw new Trouble(`Node.js 20 or newer is needed; this is ${process.versions.node}.`);
+  const [major, minor] = process.versions.node.split('.').map(Number);
+  if (major < 20 || (major === 20 && minor < 15)) {
+    throw new Trouble(`Node.js 20.15 or newer is needed; this is ${process.versions.node}.`);
   }
   const wanted = createHash('sha256').update(readFileSync('package-lock.json')).digest('hex');
   if (existsSync(STAMP) && readFileSync(STAMP, 'utf8') === wanted) return;

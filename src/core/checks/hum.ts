@@ -1,4 +1,5 @@
 import { powerToDb } from '../dsp/decibels';
+import { MeasuringRoom } from '../kernel/measuring';
 import { mean } from './mean';
 import { DIGITAL_SILENCE_DB } from './noise-floor';
 
@@ -10,19 +11,36 @@ const HUM_AT_LEAST_DB = -85;
 /** For 50 and 60 Hz: each harmonic and what lies 4 Hz to either side of it. */
 const HUM_FREQUENCIES = [50, 60].flatMap((base) => HUM_HARMONICS.flatMap((k) => [k * base, k * base - 4, k * base + 4]));
 
-/** Mean power of the sinusoid at a frequency in one second under a Hann window (Goertzel, 1958). */
-function powerAt(second: Float32Array, hz: number): number {
-  const step = 2 * Math.cos((2 * Math.PI * hz) / RATE);
-  let s1 = 0;
-  let s2 = 0;
-  for (let i = 0; i < second.length; i++) {
-    const s0 = second[i] * HANN[i] + step * s1 - s2;
-    s2 = s1;
-    s1 = s0;
+const STEPS = HUM_FREQUENCIES.map((hz) => 2 * Math.cos((2 * Math.PI * hz) / RATE));
+/** The kernel looks for so many at once. */
+const AT_ONCE = 6;
+
+function openRoom() {
+  const measuring = new MeasuringRoom();
+  const places = { second: measuring.reserve(RATE * 4), window: measuring.reserve(RATE * 4), steps: measuring.reserve(STEPS.length * 8), last: measuring.reserve(2 * AT_ONCE * 8) };
+  measuring.floats(places.window, RATE).set(HANN);
+  measuring.doubles(places.steps, STEPS.length).set(STEPS);
+  return { measuring, ...places };
+}
+
+let room: ReturnType<typeof openRoom> | null = null;
+
+/** Mean power of the sinusoids at all these frequencies in one second under a Hann window (Goertzel, 1958). */
+function humPowers(second: Float32Array): number[] {
+  const { measuring, second: from, window, steps, last } = (room ??= openRoom());
+  measuring.floats(from, RATE).set(second);
+  const powers: number[] = [];
+  for (let k = 0; k < STEPS.length; k += AT_ONCE) {
+    measuring.functions.goertzelSix(from, window, RATE, steps + k * 8, last);
+    const values = measuring.doubles(last, 2 * AT_ONCE);
+    for (let j = 0; j < AT_ONCE; j++) {
+      const [s1, s2] = [values[j], values[AT_ONCE + j]];
+      const magnitude = s1 * s1 + s2 * s2 - STEPS[k + j] * s1 * s2;
+      // A sine of amplitude a gives (a · length / 4)² under this window; its power is a² / 2.
+      powers.push((magnitude * 16) / (RATE * RATE) / 2);
+    }
   }
-  const magnitude = s1 * s1 + s2 * s2 - step * s1 * s2;
-  // A sine of amplitude a gives (a · length / 4)² under this window; its power is a² / 2.
-  return (magnitude * 16) / (second.length * second.length) / 2;
+  return powers;
 }
 
 const HANN = Float32Array.from({ length: RATE }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / RATE));
@@ -46,7 +64,7 @@ export function createHumFinder() {
     push(second: Float32Array, power: number, floorDb: number | null): void {
       const levelDb = powerToDb(power);
       if (levelDb <= DIGITAL_SILENCE_DB || (floorDb !== null && !isQuiet(levelDb, floorDb))) return;
-      seconds.push({ levelDb, powers: HUM_FREQUENCIES.map((hz) => powerAt(second, hz)) });
+      seconds.push({ levelDb, powers: humPowers(second) });
     },
     result(floorDb: number | null): Hum | null {
       if (floorDb === null) return null;

@@ -1,3 +1,4 @@
+import { speechStretches, type Stretch } from '../takes/who-speaks';
 import { gainToDb, powerToDb } from '../dsp/decibels';
 import { createLoudnessMeasure, type Loudness } from '../measure/loudness';
 import { createTruePeakMeasure } from '../measure/true-peak';
@@ -28,6 +29,8 @@ export interface TrackCheck {
   hum: Hum | null;
   /** Share of the track in which somebody speaks, 0 to 1. */
   speechShare: number;
+  /** Where somebody speaks, samples from and to; absent from checks that were made before it was measured. */
+  speech?: readonly Stretch[];
   /** Mean of all samples as a share of full scale. */
   dc: number;
 }
@@ -96,6 +99,7 @@ export function createTrackChecker(channelCount: number): TrackChecker {
     result() {
       const { floorDb, quietStep } = noise.result();
       const loud = loudness.result();
+      const speaks = speaking(steps, floorDb);
       return {
         lengthSamples: length,
         peakDb: finite(gainToDb(peak)),
@@ -105,7 +109,8 @@ export function createTrackChecker(channelCount: number): TrackChecker {
         noiseFloorDb: floorDb,
         quietAtSample: quietStep === null ? null : quietStep * STEP,
         hum: hum.result(floorDb),
-        speechShare: speechShare(steps, floorDb),
+        speechShare: steps.length === 0 ? 0 : speaks.filter(Boolean).length / steps.length,
+        speech: speechStretches(speaks, STEP),
         dc: length === 0 ? 0 : sum / length,
       };
     },
@@ -152,10 +157,10 @@ function loudnessFields({ integrated, momentaryMax, shortTermMax, range }: Loudn
   return { integratedLufs: finite(integrated), momentaryMaxLufs: finite(momentaryMax), shortTermMaxLufs: finite(shortTermMax), rangeLu: range };
 }
 
-function speechShare(steps: readonly number[], floorDb: number | null): number {
-  if (steps.length === 0) return 0;
+/** Which steps hold speech. */
+function speaking(steps: readonly number[], floorDb: number | null): boolean[] {
   const gate = Math.max(SPEECH_AT_LEAST, Math.min((floorDb ?? -Infinity) + SPEECH_ABOVE_NOISE, -30));
-  return steps.filter((power) => powerToDb(power) > gate).length / steps.length;
+  return steps.map((power) => powerToDb(power) > gate);
 }
 
 const finite = (value: number): number | null => (Number.isFinite(value) ? value : null);

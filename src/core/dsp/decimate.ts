@@ -1,3 +1,5 @@
+import { MeasuringRoom } from '../kernel/measuring';
+
 /** Samples at 48 kHz for one at 16 kHz. */
 export const TO_16_KHZ = 3;
 /** Samples on either side of an output that shape it. */
@@ -17,26 +19,32 @@ const LOW_PASS = Float64Array.from({ length: 2 * DECIMATE_REACH + 1 }, (_, n) =>
  */
 export function decimateTo16k(samples: Float32Array): Float32Array<ArrayBuffer> {
   const out = new Float32Array(Math.floor(samples.length / TO_16_KHZ));
-  for (let i = 0; i < out.length; i++) {
-    const middle = i * TO_16_KHZ;
-    out[i] = middle >= DECIMATE_REACH && middle + DECIMATE_REACH < samples.length ? inside(samples, middle) : atEdge(samples, middle);
-  }
+  const reaches = (middle: number) => middle >= DECIMATE_REACH && middle + DECIMATE_REACH < samples.length;
+  const first = Math.min(out.length, Math.ceil(DECIMATE_REACH / TO_16_KHZ));
+  let end = out.length;
+  while (end > first && !reaches((end - 1) * TO_16_KHZ)) end--;
+  if (end > first) inside(samples, out, first, end - first);
+  for (let i = 0; i < out.length; i++) if (i < first || i >= end) out[i] = atEdge(samples, i * TO_16_KHZ);
   return out;
 }
 
-/** The filter is the same on both sides of its middle; four sums at once keep a processor busy. */
-function inside(samples: Float32Array, middle: number): number {
-  let a = LOW_PASS[DECIMATE_REACH] * samples[middle];
-  let b = 0;
-  let c = 0;
-  let d = 0;
-  for (let n = 1; n <= DECIMATE_REACH; n += 4) {
-    a += LOW_PASS[DECIMATE_REACH + n] * (samples[middle - n] + samples[middle + n]);
-    b += LOW_PASS[DECIMATE_REACH + n + 1] * (samples[middle - n - 1] + samples[middle + n + 1]);
-    c += LOW_PASS[DECIMATE_REACH + n + 2] * (samples[middle - n - 2] + samples[middle + n + 2]);
-    d += LOW_PASS[DECIMATE_REACH + n + 3] * (samples[middle - n - 3] + samples[middle + n + 3]);
+let room: { measuring: MeasuringRoom; taps: number } | null = null;
+
+/** Outputs whose filter lies within the stretch, by the kernel. */
+function inside(samples: Float32Array, out: Float32Array, first: number, count: number): void {
+  if (!room) {
+    const measuring = new MeasuringRoom();
+    const half = LOW_PASS.subarray(DECIMATE_REACH);
+    room = { measuring, taps: measuring.reserve(half.length * 8) };
+    measuring.doubles(room.taps, half.length).set(half);
   }
-  return a + b + c + d;
+  const { measuring, taps } = room;
+  const from = measuring.free;
+  const to = from + Math.ceil(samples.length / 4) * 16;
+  measuring.need(from, to - from + count * 4);
+  measuring.floats(from, samples.length).set(samples);
+  measuring.functions.decimateByThree(from + first * TO_16_KHZ * 4, to, count, taps, DECIMATE_REACH);
+  out.set(measuring.floats(to, count), first);
 }
 
 function atEdge(samples: Float32Array, middle: number): number {

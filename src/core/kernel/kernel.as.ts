@@ -8,3 +8,4 @@ export * from './meters.as';
 export * from './filters.as';
 export * from './bleed.as';
 export * from './fft.as';
+export * from './measuring.as';

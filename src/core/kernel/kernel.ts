@@ -12,6 +12,9 @@ export interface KernelFunctions {
   fftFirst(re: number, im: number, size: number): void;
   fftTwoStages(re: number, im: number, size: number, half: number, sign: number, turns: number): void;
   fftScale(re: number, im: number, size: number, by: number): void;
+  decimateByThree(samples: number, out: number, count: number, taps: number, reach: number): void;
+  goertzelSix(samples: number, window: number, length: number, steps: number, last: number): void;
+  largestBetween(samples: number, count: number, taps: number, reach: number, peak: number): number;
   partitionEstimate(xRe: number, xIm: number, wRe: number, wIm: number, re: number, im: number, count: number): void;
   partitionUnsure(xRe: number, xIm: number, uncertainty: number, gain: number, count: number): void;
   partitionLearn(xRe: number, xIm: number, wRe: number, wIm: number, uncertainty: number, errorRe: number, errorIm: number, gain: number, transition: number, change: number, count: number): void;

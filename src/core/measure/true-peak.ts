@@ -1,4 +1,5 @@
 import { bessel0 } from '../dsp/bessel';
+import { MeasuringRoom } from '../kernel/measuring';
 
 /** Samples looked at between two samples: BS.1770-5 annex 2 asks for at least four times 48 kHz. */
 const OVERSAMPLING = 4;
@@ -43,47 +44,41 @@ export interface TruePeakMeasure {
   result(): number;
 }
 
+function openRoom() {
+  const measuring = new MeasuringRoom();
+  const taps = measuring.reserve(PHASES.length * 2 * REACH * 8);
+  PHASES.forEach((phase, k) => measuring.doubles(taps + k * 2 * REACH * 8, 2 * REACH).set(phase));
+  return { measuring, taps };
+}
+
+let room: ReturnType<typeof openRoom> | null = null;
+
+/** Looks beside and between all samples of a stretch but its first and last {@link REACH}; near small samples there is nothing to find. */
+function largest(stretch: Float32Array, peak: number): number {
+  const { measuring, taps } = (room ??= openRoom());
+  const from = measuring.free;
+  measuring.need(from, stretch.length * 4);
+  measuring.floats(from, stretch.length).set(stretch);
+  return measuring.functions.largestBetween(from + 4, stretch.length - 2 * REACH, taps, REACH, peak);
+}
+
 /** Measures one channel that is given piece by piece. */
 export function createTruePeakMeasure(): TruePeakMeasure {
   const history = new Float32Array(2 * REACH);
   let peak = 0;
-
-  /** Looks between samples REACH − 1 and REACH of a stretch; near small samples there is nothing to find. */
-  const look = (samples: Float32Array, at: number): void => {
-    const near = Math.max(Math.abs(samples[at + REACH - 1]), Math.abs(samples[at + REACH]));
-    peak = Math.max(peak, near);
-    // Between two samples a band-limited signal rises at most so far above them before others would show.
-    if (near < peak * 0.5) return;
-    const middle = between(PHASES[1], samples, at);
-    peak = Math.max(peak, middle);
-    // Up to 20 kHz nothing rises more than this above the places a quarter of a sample beside it.
-    if (Math.max(near, middle) < peak * 0.75) return;
-    peak = Math.max(peak, between(PHASES[0], samples, at), between(PHASES[2], samples, at));
-  };
-
-  const between = (taps: Float64Array, samples: Float32Array, at: number): number => {
-    let sum = 0;
-    for (let n = 0; n < 2 * REACH; n++) sum += taps[n] * samples[at + n];
-    return Math.abs(sum);
-  };
-
   return {
     push(samples) {
       const stretch = new Float32Array(history.length + samples.length);
       stretch.set(history);
       stretch.set(samples, history.length);
-      for (let at = 1; at + 2 * REACH <= stretch.length; at++) look(stretch, at);
+      peak = largest(stretch, peak);
       history.set(stretch.subarray(stretch.length - history.length));
     },
     result() {
       // What the last samples would still do, with silence after them.
       const tail = new Float32Array(4 * REACH);
       tail.set(history);
-      const before = peak;
-      for (let at = 1; at + 2 * REACH <= tail.length; at++) look(tail, at);
-      const result = peak;
-      peak = before;
-      return result;
+      return largest(tail, peak);
     },
   };
 }

@@ -1,17 +1,20 @@
+import type pg from 'pg';
 import type { TakeCheck } from '@/core/checks/take-check';
 import type { ExportParams } from '@/core/tasks/task';
 import type { Work } from '../jobs/work';
 import type { TakeMarker } from '@/core/takes/markers';
-import type { TakeRow, TrackRow } from '../takes/queries';
-import type { TakeNaming } from './naming';
+import { newestCheck } from '../jobs/tasks';
+import { listMarkers } from '../takes/markers';
+import { listTracks, type TakeRow, type TrackRow } from '../takes/queries';
+import { namingOf, type TakeNaming } from './naming';
 import type { SoundSource } from './sound-source';
 
 /** The part of the time that keeping the finished file takes, roughly; the rest is making it. */
 export const STORING_SHARE = 0.15;
 
-/** One export and all that is known of its take. */
-export interface ExportJob extends Work {
-  params: ExportParams;
+/** What files of a take say of it. */
+export interface TakeFacts {
+  pool: pg.Pool;
   row: TakeRow;
   lengthSamples: number;
   naming: TakeNaming;
@@ -19,6 +22,25 @@ export interface ExportJob extends Work {
   tracks: TrackRow[];
   check: TakeCheck | null;
   markers: TakeMarker[];
+}
+
+/** @param wanted tracks by id; all where none is named */
+export async function takeFacts(pool: pg.Pool, row: TakeRow, lengthSamples: number, wanted: readonly string[]): Promise<TakeFacts> {
+  const all = await listTracks(pool, row.id);
+  return {
+    pool,
+    row,
+    lengthSamples,
+    naming: await namingOf(pool, row),
+    tracks: wanted.length > 0 ? all.filter((track) => wanted.includes(track.id)) : all,
+    check: (await newestCheck(pool, row.id)) as TakeCheck | null,
+    markers: await listMarkers(pool, row.id),
+  };
+}
+
+/** One export and all that is known of its take. */
+export interface ExportJob extends Work, TakeFacts {
+  params: ExportParams;
   /** For files on their way; removed with the job. */
   folder: string;
 }

@@ -1,16 +1,12 @@
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { TakeCheck } from '@/core/checks/take-check';
 import type { ExportParams } from '@/core/tasks/task';
 import { RefusedTask } from '../jobs/refused';
 import type { Work } from '../jobs/work';
-import { newestCheck } from '../jobs/tasks';
-import { listMarkers } from '../takes/markers';
-import { findTake, listTracks } from '../takes/queries';
-import { STORING_SHARE, type ExportJob, type ExportResult, type MadeFile } from './export-job';
+import { findTake } from '../takes/queries';
+import { STORING_SHARE, takeFacts, type ExportJob, type ExportResult, type MadeFile } from './export-job';
 import { mixFile } from './mix-file';
-import { namingOf } from './naming';
 import { packageFile } from './package-file';
 import { storeFile } from './store-file';
 import { writeTrack } from './write-track';
@@ -22,18 +18,12 @@ export async function exportTake(work: Work, params: ExportParams): Promise<Expo
   const { pool, take: id } = work;
   const row = await findTake(pool, id);
   if (row.length_samples === null) throw new RefusedTask('This take is still open. Stop it first.');
-  const all = await listTracks(pool, id);
   const folder = await mkdtemp(join(tmpdir(), 'brisk-lantern-'));
   try {
     const job: ExportJob = {
       ...work,
+      ...(await takeFacts(pool, row, row.length_samples, params.tracks)),
       params,
-      row,
-      lengthSamples: row.length_samples,
-      naming: await namingOf(pool, row),
-      tracks: params.tracks.length > 0 ? all.filter((track) => params.tracks.includes(track.id)) : all,
-      check: (await newestCheck(pool, id)) as TakeCheck | null,
-      markers: await listMarkers(pool, id),
       folder,
     };
     const { path, name, measured } = await make(job);

@@ -35,7 +35,7 @@ export async function mixFile(job: ExportJob): Promise<MadeFile> {
     momentaryMaxLufs: finite(measured.momentaryMax),
     shortTermMaxLufs: finite(measured.shortTermMax),
   };
-  const facts = { ...broadcastFacts(job, `${naming.show}: ${naming.episodeTitle}, mix`), loudness };
+  const facts = { ...broadcastFacts(job, params.rate, `${naming.show}: ${naming.episodeTitle}, mix`), loudness };
   await writeSound(job, path, watched(atRate(source, params.rate), (share) => job.progress(encodingFrom + (1 - STORING_SHARE - encodingFrom) * share)), 'pcm24', naming.show, facts);
   return { path, name, measured: { integratedLufs: loudness.integratedLufs, truePeakDb: loudness.truePeakDb, gainDb } };
 }

@@ -1,6 +1,8 @@
 import { asOpenTimeline } from '@/core/formats/timeline';
 import { markersAsChapters } from '@/core/takes/chapters';
 import { markersAsVtt } from '@/core/takes/markers';
+import { showNotes } from '@/core/takes/show-notes';
+import { whoSpeaksVtt } from '@/core/takes/who-speaks';
 import { lineCheckOfTake } from '../checks/line-checks';
 import { takeConsents } from '../seats/queries';
 import { markersAsCsv } from '../takes/markers';
@@ -8,7 +10,7 @@ import { listPlays } from '../takes/plays';
 import { listPlugs } from '../takes/plugs';
 import { listGaps } from '../takes/queries';
 import { takeLog } from '../takes/take-log';
-import type { ExportJob } from './export-job';
+import type { TakeFacts } from './export-job';
 
 const RATE = 48000;
 
@@ -24,10 +26,12 @@ export interface PackedTrack {
 }
 
 /** What lies beside the sound: what it is, who and when, what was measured, what was marked. */
-export async function papers(job: ExportJob, files: readonly PackedTrack[]): Promise<Record<string, string>> {
-  const { pool, row, naming, markers, lengthSamples, params, check, tracks } = job;
-  const rated = (samples: number) => Math.round((samples * params.rate) / RATE);
+export async function papers(facts: TakeFacts, rate: number, files: readonly PackedTrack[]): Promise<Record<string, string>> {
+  const { pool, row, naming, markers, lengthSamples, check, tracks } = facts;
+  const rated = (samples: number) => Math.round((samples * rate) / RATE);
   const { begin, changes } = await takeLog(pool, row.id);
+  const plays = await listPlays(pool, row.id);
+  const voices = tracks.filter(({ kind }) => kind === 'voice');
   const manifest = {
     madeBy: 'Brisk Lantern',
     show: naming.show,
@@ -36,13 +40,13 @@ export async function papers(job: ExportJob, files: readonly PackedTrack[]): Pro
     name: row.name,
     note: row.note,
     startedAt: row.started_at.toISOString(),
-    sampleRate: params.rate,
+    sampleRate: rate,
     lengthSamples: rated(lengthSamples),
     files,
     people: (await takeConsents(pool, row.id)).map(({ name, wording, agreedAt }) => ({ name, consent: wording, agreedAt: agreedAt.toISOString() })),
     lines: begin.plan.seats.flatMap(({ name, people }) => (people ? [{ name, people }] : [])),
     gaps: (await listGaps(pool, row.id)).map((gap) => ({ ...gap, file: files.find(({ track }) => track === gap.track)?.file ?? null })),
-    plays: await listPlays(pool, row.id),
+    plays,
     markers,
     plan: begin.plan,
     hands: begin.hands,
@@ -54,7 +58,7 @@ export async function papers(job: ExportJob, files: readonly PackedTrack[]): Pro
   };
   const timeline = asOpenTimeline(
     naming.take,
-    params.rate,
+    rate,
     files.map(({ file, track }) => ({ name: tracks.find(({ id }) => id === track)?.name ?? file, file, lengthSamples: rated(lengthSamples) })),
     markers.map((marker) => ({ name: marker.name, atSample: rated(marker.atSample), lengthSamples: rated(marker.lengthSamples) })),
   );
@@ -64,6 +68,9 @@ export async function papers(job: ExportJob, files: readonly PackedTrack[]): Pro
     'markers.csv': markersAsCsv(markers),
     'markers.vtt': markersAsVtt(markers),
     'chapters.json': JSON.stringify(markersAsChapters(markers, naming.episodeTitle), null, 2),
+    // Who speaks was measured by the checks, by the take's own samples.
+    ...(check && { 'who-speaks.vtt': whoSpeaksVtt(voices.map(({ id, name }) => ({ name, speech: check.tracks.find(({ track }) => track === id)?.speech ?? [] }))) }),
+    'show-notes.md': showNotes({ show: naming.show, episode: naming.episodeTitle, people: [...new Set(voices.map(({ name }) => name))], markers, sounds: plays.map(({ name }) => name) }),
     'checksums.sha256': files.map((one) => `${one.sha256}  ${one.file}\n`).join(''),
   };
 }

@@ -11,6 +11,6 @@ export async function writeTrack(job: ExportJob, track: TrackRow, onProgress: (s
   const name = `${job.naming.track(track)}.${job.params.file}`;
   const path = join(job.folder, name);
   const source = watched(atRate(trackSource(createTrackReader(job.pool, track, job.lengthSamples), job.lengthSamples), job.params.rate), onProgress);
-  await writeSound(job, path, source, track.format, track.name, trackFacts(job, track));
+  await writeSound(job, path, source, track.format, track.name, trackFacts(job, job.params.rate, track));
   return { path, name };
 }

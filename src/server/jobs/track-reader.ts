@@ -1,8 +1,8 @@
+import type pg from 'pg';
 import { decodeSamples } from '@/core/formats/wav/sample-format';
 import { CHUNK_FRAMES, chunkFrames } from '@/core/takes/chunks';
-import type { Querier } from '../database';
 import type { TrackRow } from '../takes/queries';
-import { chunkOfTrack } from '../takes/read-track';
+import { READ_AT_ONCE, wholeChunks } from '../takes/read-track';
 
 /** Any stretch of a track, with a few chunks in memory. */
 export interface TrackReader {
@@ -13,16 +13,27 @@ export interface TrackReader {
   mono(fromSample: number, lengthSamples: number): Promise<Float32Array<ArrayBuffer>>;
 }
 
-/** Chunks kept: enough for a window of several seconds that is read twice. */
+/** Decoded chunks kept: enough for a window of several seconds that is read twice. */
 const KEPT_CHUNKS = 8;
 
-export function createTrackReader(db: Querier, track: TrackRow, lengthSamples: number): TrackReader {
+export function createTrackReader(pool: pg.Pool, track: TrackRow, lengthSamples: number): TrackReader {
   const kept = new Map<number, Float32Array<ArrayBuffer>[]>();
+  /** What was read last, as it is stored. */
+  let batch = { first: 0, chunks: [] as Uint8Array[] };
 
-  const chunk = async (index: number): Promise<Float32Array<ArrayBuffer>[]> => {
+  /** The one that is asked for; and what follows it, where it follows what was read. */
+  const stored = async (index: number, last: number): Promise<Uint8Array> => {
+    if (index < batch.first || index >= batch.first + batch.chunks.length) {
+      const goesOn = index === 0 || index === batch.first + batch.chunks.length;
+      batch = { first: index, chunks: await wholeChunks(pool, track, lengthSamples, index, goesOn ? index + READ_AT_ONCE : last + 1) };
+    }
+    return batch.chunks[index - batch.first];
+  };
+
+  const chunk = async (index: number, last: number): Promise<Float32Array<ArrayBuffer>[]> => {
     const there = kept.get(index);
     if (there) return there;
-    const decoded = decodeSamples(track.format, track.channels, await chunkOfTrack(db, track, lengthSamples, index));
+    const decoded = decodeSamples(track.format, track.channels, await stored(index, last));
     kept.set(index, decoded);
     if (kept.size > KEPT_CHUNKS) kept.delete(kept.keys().next().value!);
     return decoded;
@@ -35,7 +46,7 @@ export function createTrackReader(db: Querier, track: TrackRow, lengthSamples: n
       const index = Math.floor(at / CHUNK_FRAMES);
       const offset = at - index * CHUNK_FRAMES;
       const count = Math.min(end - at, chunkFrames(lengthSamples, index) - offset);
-      const decoded = await chunk(index);
+      const decoded = await chunk(index, Math.floor((end - 1) / CHUNK_FRAMES));
       out.forEach((channel, k) => channel.set(decoded[k].subarray(offset, offset + count), at - from));
       at += count;
     }

@@ -1,22 +1,46 @@
+import type pg from 'pg';
 import { wavHeader } from '@/core/formats/wav/header';
 import { BYTES_PER_SAMPLE } from '@/core/formats/wav/sample-format';
 import { CHUNK_FRAMES, chunkCount, chunkFrames, SAMPLE_RATE } from '@/core/takes/chunks';
 import { PEAK_FRAMES, thinPeaks } from '@/core/takes/peaks';
 import type { Querier } from '../database';
-import { keepOverview, readChunk, readOverview, readPeaks } from './chunk-store';
+import { keepOverview, readChunk, readChunks, readOverview, readPeaks } from './chunk-store';
 import type { TrackRow } from './queries';
 
 /** A whole track as a WAV file, a chunk at a time; what never arrived is silence. */
 export async function* trackAsWav(
-  db: Querier,
+  pool: pg.Pool,
   track: TrackRow,
   lengthSamples: number,
 ): AsyncGenerator<Uint8Array> {
   yield wavHeader({ format: track.format, channels: track.channels, sampleRate: SAMPLE_RATE }, lengthSamples);
-  for (let index = 0; index < chunkCount(lengthSamples); index++) {
-    yield await chunkOfTrack(db, track, lengthSamples, index);
+  yield* samplesOfTrack(pool, track, lengthSamples);
+}
+
+/** So many chunks are read at once. */
+export const READ_AT_ONCE = 8;
+
+/** What follows the header of a track's WAV file: its samples as they are stored, silence where nothing arrived, and a byte that makes their number even. */
+export async function* samplesOfTrack(pool: pg.Pool, track: TrackRow, lengthSamples: number): AsyncGenerator<Uint8Array> {
+  const count = chunkCount(lengthSamples);
+  const read = (first: number) => (first < count ? wholeChunks(pool, track, lengthSamples, first, first + READ_AT_ONCE) : Promise.resolve([]));
+  let next = read(0);
+  for (let first = 0; first < count; first += READ_AT_ONCE) {
+    const chunks = await next;
+    // The database looks for the next ones while these are on their way.
+    next = read(first + READ_AT_ONCE);
+    // Whoever stops listening does not wait for them.
+    next.catch(() => undefined);
+    yield* chunks;
   }
   if (wavBytes(track, lengthSamples) % 2 === 1) yield new Uint8Array(1);
+}
+
+/** Chunks `first` to `end` (exclusive) in full length, silence where nothing arrived. */
+export async function wholeChunks(pool: pg.Pool, track: TrackRow, lengthSamples: number, first: number, end: number): Promise<Uint8Array[]> {
+  const last = Math.min(end, chunkCount(lengthSamples));
+  const stored = await readChunks(pool, track.id, first, last);
+  return Array.from({ length: last - first }, (_, k) => whole(track, lengthSamples, first + k, stored.get(first + k) ?? null));
 }
 
 /** Length of the file {@link trackAsWav} makes, bytes. */
@@ -37,13 +61,15 @@ export async function chunkOfTrack(
   lengthSamples: number,
   index: number,
 ): Promise<Uint8Array> {
-  const frameBytes = BYTES_PER_SAMPLE[track.format] * track.channels;
-  const bytes = chunkFrames(lengthSamples, index) * frameBytes;
-  const stored = await readChunk(db, track.id, index);
+  return whole(track, lengthSamples, index, await readChunk(db, track.id, index));
+}
+
+function whole(track: TrackRow, lengthSamples: number, index: number, stored: Uint8Array | null): Uint8Array {
+  const bytes = chunkFrames(lengthSamples, index) * BYTES_PER_SAMPLE[track.format] * track.channels;
   if (stored?.length === bytes) return stored;
-  const whole = new Uint8Array(bytes);
-  if (stored) whole.set(stored.subarray(0, bytes));
-  return whole;
+  const filled = new Uint8Array(bytes);
+  if (stored) filled.set(stored.subarray(0, bytes));
+  return filled;
 }
 
 /** Columns of the kept overview: one second each. */

@@ -1,5 +1,9 @@
 import { listMarkers, markersAsCsv, storeMarker } from './markers';
+import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { encodeSamples } from '@/core/formats/wav/sample-format';
 import { createWavReader } from '@/core/formats/wav/reader';
@@ -10,9 +14,11 @@ import { beginTake } from './begin-take';
 import { addLateTracks, type LateTrack } from './late-tracks';
 import { insertLineReports, listLineReports, MOST_REPORTS_OF_LINE } from './line-reports';
 import { loadTake } from './load-take';
-import { takeDownload, trackDownload } from './downloads';
+import { trackPackage } from '../exports/track-package';
+import { rangedDownload, stretchOf } from '../http/ranged-download';
+import { trackDownload } from './downloads';
 import { findTrack, listTakes } from './queries';
-import { trackAsWav, trackPeaks, wavFileBytes } from './read-track';
+import { READ_AT_ONCE, trackAsWav, trackPeaks, wavFileBytes } from './read-track';
 import { receiveChunks } from './receive-chunks';
 import { sealTake } from './seal-take';
 
@@ -222,6 +228,8 @@ describe('what the lines of a take were like', () => {
   });
 });
 
+const asking = (headers: Record<string, string>) => new Request('http://127.0.0.1/', { headers });
+
 describe('a download', () => {
   it('says how long it is, and carries the day it was where the show is made', async () => {
     const { take, mono, stereo } = await newTake();
@@ -231,11 +239,50 @@ describe('a download', () => {
     await db.pool().query("update take set started_at = '2026-11-23T20:30:00Z' where id = $1", [take]);
     for (const [zone, day] of [['Pacific/Auckland', '2026-11-24'], ['America/Bogota', '2026-11-23']]) {
       await db.pool().query('update show set time_zone = $2 where id = (select show_id from episode join take on episode_id = episode.id where take.id = $1)', [take, zone]);
-      for (const response of [await takeDownload(db.pool(), take), await trackDownload(db.pool(), take, mono)]) {
+      for (const file of [await trackPackage(db.pool(), take), await trackDownload(db.pool(), take, mono)]) {
+        const response = rangedDownload(asking({}), file);
         expect(response.headers.get('content-disposition')).toContain(day);
         expect((await response.arrayBuffer()).byteLength).toBe(Number(response.headers.get('content-length')));
       }
     }
+  });
+
+  it('of all tracks is a ZIP that holds what its papers say, and goes on where it broke off as long as nothing in it changed', async () => {
+    const { take, mono, stereo } = await newTake();
+    // More chunks than are read at once, with one that never came.
+    for (let index = 0; index < READ_AT_ONCE + 3; index++) {
+      await send(take, mono, index, samplesOf(1, index));
+      if (index !== 4) await send(take, stereo, index, samplesOf(2, index));
+    }
+    await seal(take, null);
+    const file = () => trackPackage(db.pool(), take);
+    const all = Buffer.from(await rangedDownload(asking({}), await file()).arrayBuffer());
+    const folder = mkdtempSync(join(tmpdir(), 'package-'));
+    try {
+      writeFileSync(join(folder, 'all.zip'), all);
+      expect(execFileSync('unzip', ['-t', '-q', join(folder, 'all.zip')], { encoding: 'utf8' })).toContain('No errors detected');
+      execFileSync('unzip', ['-q', join(folder, 'all.zip'), '-d', folder]);
+      execFileSync('sha256sum', ['-c', '--quiet', 'checksums.sha256'], { cwd: folder });
+      const { files, lengthSamples } = JSON.parse(readFileSync(join(folder, 'manifest.json'), 'utf8')) as { files: { file: string; channels: number }[]; lengthSamples: number };
+      for (const { file: name, channels } of files) {
+        const raw = execFileSync('sox', [join(folder, name), '-t', 'raw', '-e', 'float', '-b', '32', '-'], { maxBuffer: 2 ** 26 });
+        expect(raw.length).toBe(4 * channels * lengthSamples);
+        const missing = raw.subarray(4 * channels * 4 * CHUNK_FRAMES, 4 * channels * 5 * CHUNK_FRAMES);
+        expect(missing.every((byte) => byte === 0)).toBe(channels === 2);
+      }
+    } finally {
+      rmSync(folder, { recursive: true });
+    }
+
+    const { tag } = await file();
+    const [from, to] = [all.length >> 1, all.length - 100];
+    const rest = rangedDownload(asking({ range: `bytes=${from}-${to - 1}`, 'if-range': `"${tag}"` }), await file());
+    expect(rest.status).toBe(206);
+    expect(rest.headers.get('content-range')).toBe(`bytes ${from}-${to - 1}/${all.length}`);
+    expect(Buffer.from(await rest.arrayBuffer()).equals(all.subarray(from, to))).toBe(true);
+    await storeMarker(db.pool(), take, { id: crypto.randomUUID(), atSample: 48_000, lengthSamples: 0, name: 'Since then' });
+    expect(rangedDownload(asking({ range: `bytes=${from}-`, 'if-range': `"${tag}"` }), await file()).status).toBe(200);
+    expect(() => rangedDownload(asking({ range: 'bytes=999999999-' }), { name: '', mediaType: '', bytes: 10, tag: '', pieces: () => stretchOf((async function* () {})(), 0, 0) })).toThrow(/has 10 bytes/);
   });
 });
 

@@ -18,6 +18,12 @@ const Link = chakra('a');
 const WHAT = { tracks: 'All tracks, each alone (ZIP)', mix: 'One finished mix' } as const;
 const FILES: Record<SoundFile, string> = { wav: 'WAV (broadcast)', flac: 'FLAC', mp3: 'MP3', opus: 'Opus' };
 
+/** Where all tracks of a take are, with their papers: made while they are downloaded. */
+export const packageAddress = (take: Pick<TakeData, 'id'>): string => `/api/takes/${take.id}/zip`;
+
+/** Whether nothing is to be made before a download can begin. */
+const isPackage = ({ what, file, rate, tracks }: ExportParams): boolean => what === 'tracks' && file === 'wav' && rate === 48000 && tracks.length === 0;
+
 /** Files to take away: what, how, and those that were made. */
 export function ExportPanel({ take, tasks }: { take: TakeData; tasks: Tasks }) {
   const [wanted, setWanted] = useState<ExportParams>(() => exportSchema.parse({ what: 'tracks' }));
@@ -53,9 +59,17 @@ export function ExportPanel({ take, tasks }: { take: TakeData; tasks: Tasks }) {
               onPick={(picked) => change({ tracks: [...wanted.tracks.filter((id) => !better.some((one) => one.id === id)), ...(picked === voice.id ? [] : [picked])] })}
             />
           ))}
-        <ControlButton tone="lamp" onClick={() => tasks.ask({ kind: 'export', params: wanted })}>
-          Export
-        </ControlButton>
+        {isPackage(wanted) ? (
+          <ControlButton tone="lamp" asChild>
+            <a href={packageAddress(take)} download>
+              <Download size={16} /> Download now
+            </a>
+          </ControlButton>
+        ) : (
+          <ControlButton tone="lamp" onClick={() => tasks.ask({ kind: 'export', params: wanted })}>
+            Export
+          </ControlButton>
+        )}
       </Flex>
       {tasks.trouble && (
         <Text role="alert" color="ember" fontSize="14px" mt="6px">

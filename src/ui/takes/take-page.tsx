@@ -16,7 +16,7 @@ import { ControlButton } from '../shell/control-button';
 import { KeyCap } from '../shell/key-cap';
 import { useKeys } from '../use-keys';
 import { ChecksPanel } from './checks-panel';
-import { ExportPanel } from './export-panel';
+import { ExportPanel, packageAddress } from './export-panel';
 import { HomePanel } from './home-panel';
 import { LineCheckNote } from './line-check-note';
 import { LinesNote } from './lines-note';
@@ -179,7 +179,7 @@ const DownloadLink = chakra('a');
 function DownloadAll({ take }: { take: TakeData }) {
   return (
     <DownloadLink
-      href={`/api/takes/${take.id}/zip`}
+      href={packageAddress(take)}
       download
       ml="auto"
       display="inline-flex"

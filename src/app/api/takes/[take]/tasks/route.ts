@@ -4,7 +4,7 @@ import { takeParams } from '@/server/http/params';
 import { readJson, route } from '@/server/http/route';
 import { askFor } from '@/server/jobs/queue';
 import { findTask, listTasks } from '@/server/jobs/tasks';
-import { requireSealed } from '@/server/takes/downloads';
+import { requireSealed } from '@/server/takes/sealed';
 import { findTake } from '@/server/takes/queries';
 
 /** What was asked of a take, newest first, and how far it is. */

@@ -1,7 +1,8 @@
 import { database } from '@/server/database';
+import { trackPackage } from '@/server/exports/track-package';
 import { takeParams } from '@/server/http/params';
+import { rangedDownload } from '@/server/http/ranged-download';
 import { route } from '@/server/http/route';
-import { takeDownload } from '@/server/takes/downloads';
 
-/** All tracks of a take in one ZIP file. */
-export const GET = route({ right: 'watch', params: takeParams }, ({ params }) => takeDownload(database(), params.take));
+/** All tracks of a take with their papers in one ZIP, made while it is downloaded. */
+export const GET = route({ right: 'watch', params: takeParams }, async ({ params, request }) => rangedDownload(request, await trackPackage(database(), params.take)));

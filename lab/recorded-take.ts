@@ -1,0 +1,77 @@
+import { BiquadFilter, highPass, lowPass } from '../src/core/dsp/biquad';
+import { createRandom, seedFor, type Random } from '../src/core/random';
+import { convolve, roomImpulse } from './echo-call';
+import { recordedSpeech } from './recorded-voices';
+
+const RATE = 48_000;
+
+/** A way from one person's voice into another's track. */
+export interface RecordedBleed {
+  source: number;
+  target: number;
+  /** Energy of what arrives over energy of what was said, dB. */
+  gainDb: number;
+  delayMs: number;
+  /** What the way does to a voice: a room alone, or one through a telephone's band as well. */
+  shape: 'flat' | 'telephone';
+  /** Time in which the room's sound falls by 60 dB, ms. */
+  reverberationMs: number;
+  /** What is heard there: the voice as it was said, or the source's whole track with all that bleeds into it. */
+  carries: 'voice' | 'track';
+}
+
+export interface RecordedTakeOptions {
+  people: number;
+  seconds: number;
+  seed: number;
+  /** In the order in which sound goes on: whoever carries a track comes after what bleeds into it. */
+  bleed: readonly RecordedBleed[];
+  /** Steady noise of every track, dBFS. */
+  noiseDb: number;
+  /** Share of turns that begin while somebody else still speaks. */
+  overlap: number;
+}
+
+/** Recorded talkers who take turns, each on a track, with known ways between them: the same for the same seed. */
+export function recordedTake({ people, seconds, seed, bleed, noiseDb, overlap }: RecordedTakeOptions): { clean: Float32Array[]; tracks: Float32Array[] } {
+  const random = createRandom(seedFor(seed, 'recorded take'));
+  const clean = Array.from({ length: people }, (_, person) => recordedSpeech(seed + person, seconds, random.between(0, 60)));
+  const speaks = clean.map((voice) => new Float32Array(voice.length));
+  for (const [who, from, until] of turns(people, seconds, overlap, random)) {
+    const [a, b] = [Math.round(from * RATE), Math.min(clean[who].length, Math.round(until * RATE))];
+    for (let i = a; i < b; i++) speaks[who][i] = Math.max(speaks[who][i], Math.min(1, (i - a) / 2400, (b - i) / 2400));
+  }
+  clean.forEach((voice, who) => voice.forEach((x, i) => (voice[i] = x * speaks[who][i])));
+  const noise = 10 ** (noiseDb / 20);
+  const tracks = clean.map((voice) => voice.map((x) => x + noise * random.normal()));
+  for (const { source, target, gainDb, delayMs, shape, reverberationMs, carries } of bleed) {
+    const through = (sound: Float32Array) => {
+      const heard = convolve(sound, impulse);
+      return shape === 'telephone' ? telephone(heard) : heard;
+    };
+    const impulse = roomImpulse(reverberationMs, delayMs, random);
+    const voice = through(clean[source]);
+    const gain = 10 ** (gainDb / 20) * Math.sqrt(energy(clean[source]) / energy(voice));
+    const heard = carries === 'voice' ? voice : through(tracks[source]);
+    for (let i = 0; i < heard.length; i++) tracks[target][i] += gain * heard[i];
+  }
+  return { clean, tracks };
+}
+
+function turns(people: number, seconds: number, overlap: number, random: Random): [number, number, number][] {
+  const all: [number, number, number][] = [];
+  for (let at = 0.3, who = 0; at < seconds; ) {
+    const until = at + random.between(2, 6);
+    all.push([who, at, until]);
+    at = random.next() < overlap ? until - random.between(0.3, 0.8) * (until - at) : until + random.between(0.1, 0.7);
+    who = (who + 1 + Math.floor(random.next() * (people - 1))) % people;
+  }
+  return all;
+}
+
+function telephone(sound: Float32Array<ArrayBuffer>): Float32Array<ArrayBuffer> {
+  const filters = [highPass(300, RATE), highPass(300, RATE), lowPass(3400, RATE), lowPass(3400, RATE)].map((one) => new BiquadFilter(one));
+  return sound.map((x) => filters.reduce((y, filter) => filter.next(y), x));
+}
+
+const energy = (sound: Float32Array): number => sound.reduce((sum, x) => sum + x * x, 0);
