@@ -1,26 +1,36 @@
 import { createFft } from '../dsp/fft';
 import { powerToDb } from '../dsp/decibels';
 
-/** Frames of 128 ms at 16 kHz, half overlapping: long enough for a room, aligned to the copy before. */
-const FRAME = 2048;
+/** Frames of 512 ms at 16 kHz, half overlapping, aligned to the copy before: of shorter ones the sound of a room leaves a part outside (128 ms: 1 to 2 dB). */
+const FRAME = 8192;
 const HOP = FRAME / 2;
 const BINS = FRAME / 2;
 /** Bins on either side that share a weight. */
 const SMOOTHING = 8;
-/** Half a frame of the source lies before the copy's strongest arrival: rooms only add what is later. */
+/** So much of the source lies before the copy's strongest arrival: rooms only add what is later. */
 const LEAD = 64;
 /** From 219 Hz on, as the search for the delay. */
-const LOWEST_BIN = 28;
+const LOWEST_BIN = 112;
+/** Frames in which a source has less than this of its average count less. */
+const SPEAKS = 0.3;
 /** Tracks are never quieter than this for the weights, about −100 dBFS a bin. */
 const LEAST_POWER = 1e-7;
 const WINDOW = Float64Array.from({ length: FRAME }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / FRAME));
+
+/** How much of one source arrives: energy of what arrives over energy of what was said in the same stretches, unweighted, 219 Hz to 8 kHz. */
+export interface Level {
+  /** Null when it is lost in what else is there. */
+  gainDb: number | null;
+  /** It is no more than this. */
+  atMostDb: number;
+}
 
 /** How much of several sources is in one track. */
 export interface BleedLevel {
   /** A window of the track and of the sources, each source moved to where its copy is. */
   push(target: Float32Array, sources: readonly Float32Array[]): void;
-  /** For each source: its level in the track against its level in its own track, dB; null when the estimate is lost in what else is there. */
-  levels(): (number | null)[];
+  /** For each source: its level in the track against its level in its own track, dB. */
+  levels(): Level[];
 }
 
 /** Samples by which sources are put before their copy. */
@@ -28,10 +38,13 @@ export const BLEED_LEAD = LEAD;
 
 /**
  * Least squares over all frames, bin by bin, for all sources at once, so that one which is heard in
- * another's track is not counted twice. Frames weigh by how little else the track holds. What pure
- * chance would add to the squares is taken off again.
+ * another's track is not counted twice. Frames weigh by how little else the track holds, and by how much the sources say:
+ * a track holds besides its voice what bleeds into it, and that goes nowhere. What pure chance would add to the squares is
+ * taken off again.
+ * @param count how many sources
+ * @param wanted so many of them, the first, are asked for; the others are there to be told apart
  */
-export function createBleedLevel(count: number): BleedLevel {
+export function createBleedLevel(count: number, wanted = count): BleedLevel {
   const fft = createFft(FRAME);
   const re = new Float64Array(FRAME);
   const im = new Float64Array(FRAME);
@@ -45,6 +58,8 @@ export function createBleedLevel(count: number): BleedLevel {
   const xIm = new Float64Array(BINS * count);
   const targetPower = new Float64Array(BINS);
   const sourcePower = new Float64Array(BINS * count);
+  /** How many frames count, per bin. */
+  const heardFrames = new Float64Array(BINS);
   let frames = 0;
 
   const transform = (samples: Float32Array, at: number, into: { re: Float64Array; im: Float64Array }): void => {
@@ -68,15 +83,29 @@ export function createBleedLevel(count: number): BleedLevel {
     }
   };
 
+  /** Whether any source that is asked for speaks in a bin, against what it has there on average: in what it holds besides there is nothing of its own to find. */
+  const speaks = (k: number): number => {
+    let most = 0;
+    for (let a = 0; a < wanted; a++) {
+      const power = spectra[a].re[k] ** 2 + spectra[a].im[k] ** 2;
+      const average = sourcePower[k * count + a] / frames;
+      if (power > 0) most = Math.max(most, power / (power + SPEAKS * average));
+    }
+    return most;
+  };
+
   const accumulate = (): void => {
+    frames++;
+    for (let k = LOWEST_BIN; k < BINS; k++) for (let a = 0; a < count; a++) sourcePower[k * count + a] += spectra[a].re[k] ** 2 + spectra[a].im[k] ** 2;
     const target = spectra[count];
     for (let k = LOWEST_BIN; k < BINS; k++) {
-      const w = weights[k];
+      const speaking = speaks(k);
+      heardFrames[k] += speaking;
+      const w = weights[k] * speaking;
       targetPower[k] += w * (target.re[k] ** 2 + target.im[k] ** 2);
       for (let a = 0; a < count; a++) {
         const aRe = spectra[a].re[k];
         const aIm = spectra[a].im[k];
-        sourcePower[k * count + a] += aRe * aRe + aIm * aIm;
         xRe[k * count + a] += w * (aRe * target.re[k] + aIm * target.im[k]);
         xIm[k * count + a] += w * (aRe * target.im[k] - aIm * target.re[k]);
         for (let b = 0; b < count; b++) {
@@ -96,7 +125,6 @@ export function createBleedLevel(count: number): BleedLevel {
         sources.forEach((samples, k) => transform(samples, at, spectra[k]));
         weigh(spectra[count]);
         accumulate();
-        frames++;
       }
     },
     levels() {
@@ -114,7 +142,7 @@ export function createBleedLevel(count: number): BleedLevel {
         if (!solved) continue;
         let explained = 0;
         for (let a = 0; a < count; a++) explained += solved.re[a] * xRe[k * count + a] + solved.im[a] * xIm[k * count + a];
-        const rest = Math.max(0, targetPower[k] - explained) / Math.max(1, frames - count);
+        const rest = Math.max(0, targetPower[k] - explained) / Math.max(1, heardFrames[k] - count);
         for (let a = 0; a < count; a++) {
           const power = sourcePower[k * count + a];
           const bias = rest * solved.inverseDiagonal[a];
@@ -123,7 +151,10 @@ export function createBleedLevel(count: number): BleedLevel {
           chance[a] += bias * power;
         }
       }
-      return Array.from({ length: count }, (_, a) => (own[a] > 0 && heard[a] > 0.5 * chance[a] ? powerToDb(heard[a] / own[a]) : null));
+      return Array.from({ length: count }, (_, a) => ({
+        gainDb: own[a] > 0 && heard[a] > 0.5 * chance[a] ? powerToDb(heard[a] / own[a]) : null,
+        atMostDb: own[a] > 0 ? powerToDb((Math.max(0, heard[a]) + chance[a]) / own[a]) : Infinity,
+      }));
     },
   };
 }

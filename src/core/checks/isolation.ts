@@ -1,5 +1,5 @@
 import { DECIMATE_REACH, decimateTo16k, TO_16_KHZ } from '../dsp/decimate';
-import { BLEED_LEAD, createBleedLevel } from './bleed-level';
+import { BLEED_LEAD, createBleedLevel, type Level } from './bleed-level';
 import { COMPARE_RATE, COMPARE_WINDOW, createDelaySearch, EARLIEST_LAG, LATEST_LAG, type DelaySearch, type FoundDelay } from './delay-search';
 
 /** One source in one track. */
@@ -11,7 +11,7 @@ export interface Isolation {
    * lost in what else is there. `not-measurable`: they never sounded at the same time.
    */
   verdict: 'bleeds' | 'clean' | 'unknown' | 'not-measurable';
-  /** Level in the track against its level in its own track, dB. */
+  /** Energy of what arrives in the track over energy of what was said, in the same stretches, unweighted, dB. */
   gainDb: number | null;
   delayMs: number | null;
   /** Where the track shows it most clearly, samples at 48 kHz. */
@@ -35,6 +35,12 @@ export interface IsolationRequest {
 /** Samples at 48 kHz in one window, and how much more is read beside it for sources that are moved. */
 const WINDOW_48 = COMPARE_WINDOW * TO_16_KHZ;
 const MARGIN = Math.max(LATEST_LAG, -EARLIEST_LAG) + 2048;
+/** So many are told apart at once; the work grows with the square of it. */
+const MOST_TOLD_APART = 8;
+/** What is certainly less than this is nothing, dB. */
+const NOTHING_DB = -60;
+/** Delays nearer than this are one, samples: 20 ms. */
+const SAME_LAG = 320;
 /** Of a long take this much is compared, evenly spread: 8 minutes. */
 const MOST_WINDOWS = 120;
 /** For many tracks fewer windows, so that their pairs take no longer. */
@@ -61,17 +67,20 @@ export async function measureIsolation(request: IsolationRequest): Promise<Isola
   for (const target of targets) {
     for (const source of tracks.filter((track) => track !== target)) {
       const delay = search.found(source, target);
-      const gainDb = levels.get(target)?.get(source) ?? null;
+      const level = levels.get(target)?.get(source);
+      const gainDb = level?.gainDb ?? null;
       // What this source carries of the target itself shows as a copy before its time: that is the other pair's.
-      const mirrored = delay && delay.lag < 0 && gainDb === null && search.found(target, source);
-      const verdict = delay === undefined ? 'not-measurable' : delay === null || mirrored ? 'clean' : gainDb === null ? 'unknown' : 'bleeds';
+      const back = delay && delay.lag < 0 && search.found(target, source);
+      const mirrored = back && (gainDb === null || Math.abs(back.lag + delay.lag) < SAME_LAG);
+      const nothing = delay === null || mirrored || (gainDb === null && level !== undefined && level.atMostDb < NOTHING_DB);
+      const verdict = delay === undefined ? 'not-measurable' : nothing ? 'clean' : gainDb === null ? 'unknown' : 'bleeds';
       found.push({
         source,
         target,
         verdict,
-        gainDb,
-        delayMs: delay && !mirrored ? (1000 * delay.lag) / COMPARE_RATE : null,
-        atSample: delay && !mirrored ? (starts[Math.max(0, delay.clearest)] ?? 0) : null,
+        gainDb: nothing ? null : gainDb,
+        delayMs: delay && !nothing ? (1000 * delay.lag) / COMPARE_RATE : null,
+        atSample: delay && !nothing ? (starts[Math.max(0, delay.clearest)] ?? 0) : null,
       });
     }
   }
@@ -90,14 +99,33 @@ function heardIn(target: number, count: number, search: DelaySearch): Heard[] {
   });
 }
 
+/**
+ * What bleeds into a source and would arrive with it. Most of it does not: what goes on is the voice, not its track. Where it is
+ * not told apart, the stretches in which a source holds only somebody else say that nothing of it arrives.
+ */
+function carriedAlong(target: number, direct: readonly Heard[], heard: ReadonlyMap<number, readonly Heard[]>): Heard[] {
+  return direct.flatMap(({ source, delay }) =>
+    (heard.get(source) ?? [])
+      .filter((beside) => beside.source !== target && delay.lag + beside.delay.lag < LATEST_LAG)
+      // Where it does arrive it was found there by itself.
+      .filter((beside) => !direct.some((one) => one.source === beside.source && Math.abs(one.delay.lag - delay.lag - beside.delay.lag) < SAME_LAG))
+      .map((beside) => ({ source: beside.source, delay: { ...beside.delay, lag: delay.lag + beside.delay.lag, perWindow: new Map<number, number>() } })),
+  ).sort((a, b) => b.delay.clarity - a.delay.clarity);
+}
+
 /** For each target: the levels of all that was heard in it, together. Every window of a track is read once, whoever it is compared with. */
 async function measureLevels(
   heard: ReadonlyMap<number, readonly Heard[]>,
   starts: readonly number[],
   read: TrackStretch,
   onProgress: (share: number) => Promise<void> | void,
-): Promise<Map<number, Map<number, number | null>>> {
-  const judged = [...heard].filter(([, sources]) => sources.length > 0).map(([target, sources]) => ({ target, sources, level: createBleedLevel(sources.length) }));
+): Promise<Map<number, Map<number, Level>>> {
+  const judged = [...heard]
+    .filter(([, sources]) => sources.length > 0)
+    .map(([target, direct]) => {
+      const sources = [...direct, ...carriedAlong(target, direct, heard).slice(0, Math.max(0, MOST_TOLD_APART - direct.length))];
+      return { target, sources, level: createBleedLevel(sources.length, direct.length) };
+    });
   const needed = new Set(judged.flatMap(({ target, sources }) => [target, ...sources.map(({ source }) => source)]));
   for (const [window, start] of starts.entries()) {
     const wide = new Map<number, Float32Array>();
@@ -110,9 +138,9 @@ async function measureLevels(
     await onProgress((window + 1) / starts.length);
   }
   return new Map(
-    judged.map(({ target, sources, level }) => {
+    judged.map(({ target, level }) => {
       const levels = level.levels();
-      return [target, new Map(sources.map(({ source }, k) => [source, levels[k]]))];
+      return [target, new Map(heard.get(target)!.map(({ source }, k) => [source, levels[k]]))];
     }),
   );
 }

@@ -54,7 +54,7 @@ export function IsolationTable({ take, check, onGo }: { take: TakeData; check: T
         </tbody>
       </Table>
       <Text color="soft" mt="3px">
-        dB against its own track; ? where they never sounded together.
+        dB: the energy of what arrives against that of what was said; ? where they never sounded together.
       </Text>
     </>
   );

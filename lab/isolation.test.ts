@@ -1,0 +1,65 @@
+import { describe, expect, it } from 'vitest';
+import { measureIsolation, type Isolation } from '../src/core/checks/isolation';
+import { createRandom, seedFor } from '../src/core/random';
+import { recordedTake, type RecordedBleed, type RecordedTakeOptions } from './recorded-take';
+
+// Recorded talkers (lab/recorded-voices.ts) in rooms made up from a seed. The truth is the energy of what arrives over the energy
+// of what was said, as the take was put together; what was seen besides these seeds stands in docs/TAKES.md.
+
+const PEOPLE = 3;
+
+function isolationOf({ tracks }: { tracks: readonly Float32Array[] }): Promise<Isolation[]> {
+  return measureIsolation({
+    count: tracks.length,
+    targets: tracks.map((_, k) => k),
+    lengthSamples: tracks[0].length,
+    read(track, from, length) {
+      const out = new Float32Array(length);
+      for (let i = Math.max(0, -from); i < length && from + i < tracks[track].length; i++) out[i] = tracks[track][from + i];
+      return out;
+    },
+  });
+}
+
+/** A way with its delay and room by the seed. */
+function ways(seed: number, wanted: readonly Partial<RecordedBleed>[]): RecordedBleed[] {
+  const random = createRandom(seedFor(seed, 'ways'));
+  return wanted.map((one) => ({ source: 0, target: 1, gainDb: -30, delayMs: random.between(40, 700), shape: 'flat', reverberationMs: random.between(80, 400), carries: 'voice', ...one }));
+}
+
+async function judge(seed: number, wanted: readonly Partial<RecordedBleed>[], over: Partial<RecordedTakeOptions> = {}): Promise<void> {
+  const bleed = ways(seed, wanted);
+  for (const { source, target, verdict, gainDb, delayMs } of await isolationOf(recordedTake({ people: PEOPLE, seconds: 90, seed, bleed, noiseDb: -72, overlap: 0.25, ...over }))) {
+    const truth = bleed.find((one) => one.source === source && one.target === target);
+    const which = `${source} in ${target}, seed ${seed}`;
+    if (!truth) {
+      expect(verdict, which).not.toBe('bleeds');
+      continue;
+    }
+    expect(verdict, which).toBe('bleeds');
+    expect(Math.abs(gainDb! - truth.gainDb), `${which}: ${gainDb} dB of ${truth.gainDb}`).toBeLessThan(truth.gainDb < -45 ? 3 : 1.5);
+    expect(Math.abs(delayMs! - truth.delayMs), `${which}: ${delayMs} ms of ${truth.delayMs}`).toBeLessThan(1);
+  }
+}
+
+describe('isolation of recorded voices', { timeout: 120_000 }, () => {
+  it.each([31, 42])('is right although the source’s own track holds somebody else, who does not come along (seed %i)', async (seed) => {
+    await judge(seed, [{ source: 0, target: 1, gainDb: -20 }, { source: 2, target: 0, gainDb: -30 }]);
+  });
+
+  it.each([44])('is right through a telephone’s band, loud and faint (seed %i)', async (seed) => {
+    await judge(seed, [{ source: 0, target: 1, gainDb: -25, shape: 'telephone' }, { source: 2, target: 0, gainDb: -50, shape: 'telephone' }]);
+  });
+
+  it.each([35])('is right where tracks go on with all that bleeds into them (seed %i)', async (seed) => {
+    await judge(seed, [{ source: 0, target: 1, gainDb: -28 }, { source: 1, target: 2, gainDb: -43, carries: 'track' }]);
+  });
+
+  it.each([48])('is right in steady noise, with two in one track (seed %i)', async (seed) => {
+    await judge(seed, [{ source: 0, target: 2, gainDb: -25 }, { source: 1, target: 2, gainDb: -38 }], { noiseDb: -60 });
+  });
+
+  it('imagines nothing in clean tracks', async () => {
+    for (const { source, target, verdict } of await isolationOf(recordedTake({ people: 4, seconds: 240, seed: 39, bleed: [], noiseDb: -75, overlap: 0.4 }))) expect(verdict, `${source} in ${target}`).toBe('clean');
+  });
+});
