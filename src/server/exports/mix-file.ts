@@ -8,7 +8,8 @@ import { STORING_SHARE, watched, type ExportJob, type MadeFile } from './export-
 import { measure, normalised, remixSource, trackSource } from './mix-source';
 import { atRate, type SoundSource } from './sound-source';
 import { fromSpool, spooling } from './spool';
-import { broadcastFacts, writeSound } from './write-sound';
+import { broadcastFacts } from './file-facts';
+import { writeSound } from './write-sound';
 
 /** Tracks of sources: what a mix is made of. */
 const SOURCE_KINDS = ['voice', 'sounds', 'share', 'input'];

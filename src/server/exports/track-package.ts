@@ -10,7 +10,7 @@ import { requireSealed } from '../takes/sealed';
 import { takeFacts, type TakeFacts } from './export-job';
 import { papers, type PackedTrack } from './papers';
 import { storedZip, storedZipBytes, textEntries, type ZipEntry } from './stored-zip';
-import { trackFacts } from './write-sound';
+import { trackFacts } from './file-facts';
 
 /** A ZIP of all tracks with their papers, made while it is downloaded. @throws {HttpError} 404; 409 while the take is open */
 export async function trackPackage(pool: pg.Pool, take: string): Promise<RangedFile> {

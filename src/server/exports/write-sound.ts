@@ -1,15 +1,13 @@
 import type { BroadcastFacts } from '@/core/formats/wav/broadcast';
 import { findCover } from '../shows/cover';
 import type { TrackRow } from '../takes/queries';
-import type { ExportJob, TakeFacts } from './export-job';
+import type { ExportJob } from './export-job';
 import { createFileSink } from './file-sink';
 import type { SoundSource } from './sound-source';
 import { writeFlac } from './write-flac';
 import { writeMp3 } from './write-mp3';
 import { writeOpus } from './write-opus';
 import { writeWav } from './write-wav';
-
-const RATE = 48000;
 
 /** Writes a sound in the format that was asked for, with what that format says of it. */
 export async function writeSound(job: ExportJob, path: string, source: SoundSource, format: TrackRow['format'], title: string, facts: BroadcastFacts): Promise<void> {
@@ -40,26 +38,4 @@ export async function writeSound(job: ExportJob, path: string, source: SoundSour
   } finally {
     await sink.close();
   }
-}
-
-/** What a track says of itself. */
-export function trackFacts(job: TakeFacts, rate: number, track: TrackRow): BroadcastFacts {
-  const measured = job.check?.tracks.find((one) => one.track === track.id);
-  const facts = broadcastFacts(job, rate, `${job.naming.show}: ${job.naming.episodeTitle}, ${track.name}, ${track.kind}`);
-  return measured ? { ...facts, loudness: { integratedLufs: measured.integratedLufs, rangeLu: measured.rangeLu, truePeakDb: measured.truePeakDb, momentaryMaxLufs: measured.momentaryMaxLufs, shortTermMaxLufs: measured.shortTermMaxLufs } } : facts;
-}
-
-/** What every file of a take says of itself. */
-export function broadcastFacts({ row, naming, markers }: TakeFacts, rate: number, description: string): BroadcastFacts {
-  const midnight = Date.UTC(row.started_at.getUTCFullYear(), row.started_at.getUTCMonth(), row.started_at.getUTCDate());
-  return {
-    description,
-    originator: 'Brisk Lantern',
-    originatorReference: naming.take.slice(-32),
-    recordedAt: row.started_at,
-    timeReference: Math.round(((row.started_at.getTime() - midnight) / 1000) * rate),
-    loudness: { integratedLufs: null, rangeLu: null, truePeakDb: null, momentaryMaxLufs: null, shortTermMaxLufs: null },
-    codingHistory: `A=PCM,F=${rate},T=Brisk Lantern\r\n`,
-    cues: markers.map(({ atSample, name }) => ({ atSample: Math.round((atSample * rate) / RATE), name })),
-  };
 }

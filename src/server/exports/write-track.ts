@@ -4,7 +4,8 @@ import type { TrackRow } from '../takes/queries';
 import { watched, type ExportJob } from './export-job';
 import { trackSource } from './mix-source';
 import { atRate } from './sound-source';
-import { trackFacts, writeSound } from './write-sound';
+import { trackFacts } from './file-facts';
+import { writeSound } from './write-sound';
 
 /** One track as a file of its own. */
 export async function writeTrack(job: ExportJob, track: TrackRow, onProgress: (share: number) => Promise<void>): Promise<{ path: string; name: string }> {
