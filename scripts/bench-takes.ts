@@ -2,7 +2,7 @@
 //   npm run --silent bench-takes -- 60 4             (minutes, tracks)
 //   npm run --silent bench-takes -- 21 24 zip        only the ZIP, of tracks that are silent to their last two seconds
 // Prints one JSON object. It has a database of its own; the product's build is needed for the server that takes chunks in.
-import { execFileSync, spawn } from 'node:child_process';
+import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
 import { mkdtemp, rm } from 'node:fs/promises';
@@ -95,6 +95,7 @@ async function measure(minutes: number, tracks: number, onlyZip: boolean): Promi
       console.error(JSON.stringify({ [words]: results[words] }));
       if (words.endsWith('WAV in a ZIP')) results['that ZIP, tested by unzip'] = { verdict: await unzipTest(database, folder, take) };
     }
+    if (!onlyZip) results['the usual programs'] = await usualPrograms(database, folder, take, seconds);
     console.log(JSON.stringify({ minutes, tracks, ingest, ...results }));
   }).finally(() => rm(folder, { recursive: true, force: true }));
 }
@@ -166,6 +167,33 @@ async function makeTake(database: string, minutes: number, count: number, onlyLa
   await sealTake(pool, { take, lengthSamples: onlyLast ? null : total * CHUNK_FRAMES, clockAtStart: 0, clockAtCall: 0, gaps: [] });
   await pool.end();
   return take;
+}
+
+/** What programs everybody has take for the same files on the same machine, in the same run. */
+async function usualPrograms(database: string, folder: string, take: string, seconds: number): Promise<Record<string, string>> {
+  const pool = connect(database);
+  const { bytes, pieces } = await trackPackage(pool, take);
+  const zip = join(folder, 'tracks.zip');
+  await pipeline(pieces(0, bytes), createWriteStream(zip));
+  await pool.end();
+  const into = join(folder, 'tracks');
+  execFileSync('unzip', ['-q', zip, '-d', into]);
+  const timed = (line: string): number | null => {
+    const began = performance.now();
+    const { status } = spawnSync('sh', ['-c', line], { cwd: into, stdio: 'ignore' });
+    return status === 0 ? (performance.now() - began) / 1000 : null;
+  };
+  const said = (took: number | null, words: (took: number) => string) => (took === null ? 'not on this machine' : words(took));
+  const times = (took: number) => `${round(seconds / took)} times real time`;
+  const results = {
+    'zip -0': said(timed('zip -0 -q ../usual.zip *.wav'), (took) => `${round(bytes / 1e6 / took)} MB/s`),
+    'flac -5, one track after another': said(timed('flac -5 -s -f *.wav'), times),
+    'ffmpeg, the tracks mixed as MP3': said(timed(`ffmpeg -v error -y $(ls *.wav | sed 's/^/-i /' | tr '\\n' ' ') -filter_complex amix=inputs=$(ls *.wav | wc -l) -b:a 128k ../usual.mp3`), times),
+    'ffmpeg, loudness and true peak of each': said(timed('for one in *.wav; do ffmpeg -v error -nostats -i "$one" -af ebur128=peak=true -f null - || exit 1; done'), times),
+  };
+  await rm(into, { recursive: true });
+  await rm(zip);
+  return results;
 }
 
 async function unzipTest(database: string, folder: string, take: string): Promise<string> {

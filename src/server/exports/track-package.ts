@@ -5,7 +5,7 @@ import { BYTES_PER_SAMPLE } from '@/core/formats/wav/sample-format';
 import { SAMPLE_RATE } from '@/core/takes/chunks';
 import { stretchOf, type RangedFile } from '../http/ranged-download';
 import { findTake, type TrackRow } from '../takes/queries';
-import { samplesOfTrack } from '../takes/read-track';
+import { wavDataOfTrack } from '../takes/read-track';
 import { requireSealed } from '../takes/sealed';
 import { takeFacts, type TakeFacts } from './export-job';
 import { papers, type PackedTrack } from './papers';
@@ -48,7 +48,7 @@ function packedTrack({ naming, lengthSamples }: TakeFacts, track: TrackRow, head
 
 async function* wavOf({ pool, lengthSamples }: TakeFacts, track: TrackRow, header: Uint8Array): AsyncGenerator<Uint8Array> {
   yield header;
-  yield* samplesOfTrack(pool, track, lengthSamples);
+  yield* wavDataOfTrack(pool, track, lengthSamples);
 }
 
 async function* hashed(pieces: AsyncIterable<Uint8Array>, found: (sha256: string) => void): AsyncGenerator<Uint8Array> {

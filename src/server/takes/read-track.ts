@@ -14,13 +14,19 @@ export async function* trackAsWav(
   lengthSamples: number,
 ): AsyncGenerator<Uint8Array> {
   yield wavHeader({ format: track.format, channels: track.channels, sampleRate: SAMPLE_RATE }, lengthSamples);
+  yield* wavDataOfTrack(pool, track, lengthSamples);
+}
+
+/** What follows the header of a track's WAV file: its samples, and a byte that makes their number even. */
+export async function* wavDataOfTrack(pool: pg.Pool, track: TrackRow, lengthSamples: number): AsyncGenerator<Uint8Array> {
   yield* samplesOfTrack(pool, track, lengthSamples);
+  if (wavBytes(track, lengthSamples) % 2 === 1) yield new Uint8Array(1);
 }
 
 /** So many chunks are read at once. */
 export const READ_AT_ONCE = 8;
 
-/** What follows the header of a track's WAV file: its samples as they are stored, silence where nothing arrived, and a byte that makes their number even. */
+/** All samples of a track as they are stored, interleaved, whole frames at a time; silence where nothing arrived. */
 export async function* samplesOfTrack(pool: pg.Pool, track: TrackRow, lengthSamples: number): AsyncGenerator<Uint8Array> {
   const count = chunkCount(lengthSamples);
   const read = (first: number) => (first < count ? wholeChunks(pool, track, lengthSamples, first, first + READ_AT_ONCE) : Promise.resolve([]));
@@ -33,7 +39,6 @@ export async function* samplesOfTrack(pool: pg.Pool, track: TrackRow, lengthSamp
     next.catch(() => undefined);
     yield* chunks;
   }
-  if (wavBytes(track, lengthSamples) % 2 === 1) yield new Uint8Array(1);
 }
 
 /** Chunks `first` to `end` (exclusive) in full length, silence where nothing arrived. */

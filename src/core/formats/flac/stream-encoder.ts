@@ -25,6 +25,8 @@ export interface FlacPatch {
 export interface FlacStreamEncoder {
   /** The next samples of every channel; gives the bytes that are ready. Beyond full scale they are held at the ends. */
   push(channels: readonly Float32Array[]): Uint8Array[];
+  /** The same with samples as whole numbers of the file's bits. */
+  pushIntegers(channels: Int32Array<ArrayBuffer>[]): Uint8Array[];
   /** The last bytes, and the checksum of all samples, which belongs into the header. */
   finish(): { bytes: Uint8Array[]; patch: FlacPatch | null };
   /** May be called twice. */
@@ -56,12 +58,13 @@ export function createFlacStreamEncoder(library: FlacLibrary, { channels, sample
     close();
     throw new Error(`The FLAC encoder did not begin (${begun}).`);
   }
+  const pushIntegers = (integers: Int32Array<ArrayBuffer>[]): Uint8Array[] => {
+    if (!library.FLAC__stream_encoder_process(encoder, integers, integers[0].length)) throw new Error('The FLAC encoder stopped.');
+    return ready.splice(0);
+  };
   return {
-    push(piece) {
-      const integers = piece.map((samples) => toIntegers(samples, bits));
-      if (!library.FLAC__stream_encoder_process(encoder, integers, piece[0].length)) throw new Error('The FLAC encoder stopped.');
-      return ready.splice(0);
-    },
+    push: (piece) => pushIntegers(piece.map((samples) => toIntegers(samples, bits))),
+    pushIntegers,
     finish() {
       if (!library.FLAC__stream_encoder_finish(encoder)) throw new Error('The FLAC encoder did not finish.');
       const digits = md5.match(/../g) ?? [];

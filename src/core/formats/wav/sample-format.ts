@@ -59,6 +59,19 @@ export function decodeSamples(
   });
 }
 
+/** The samples of whole interleaved PCM frames as planar whole numbers, as they are stored. */
+export function decodeIntegers(format: 'pcm16' | 'pcm24', channelCount: number, bytes: Uint8Array): Int32Array<ArrayBuffer>[] {
+  const step = BYTES_PER_SAMPLE[format] * channelCount;
+  const frames = Math.floor(bytes.length / step);
+  return Array.from({ length: channelCount }, (_, c) => {
+    const integers = new Int32Array(frames);
+    let at = c * BYTES_PER_SAMPLE[format];
+    if (format === 'pcm16') for (let i = 0; i < frames; i++, at += step) integers[i] = ((bytes[at + 1] << 24) >> 16) | bytes[at];
+    else for (let i = 0; i < frames; i++, at += step) integers[i] = ((bytes[at + 2] << 24) >> 8) | (bytes[at + 1] << 8) | bytes[at];
+    return integers;
+  });
+}
+
 // One loop a format, over one channel: hours of sound pass through here, and a choice in the loop costs several times as much.
 
 function encodePcm16(samples: Float32Array, into: DataView, at: number, step: number): void {

@@ -6,7 +6,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { wavHeader, WavTooLongError } from './header';
 import { createWavReader, WavFormatError } from './reader';
-import { decodeSamples, encodeSamples, SAMPLE_FORMATS, type SampleFormat } from './sample-format';
+import { decodeIntegers, decodeSamples, encodeSamples, SAMPLE_FORMATS, type SampleFormat } from './sample-format';
 import { createWavWriter } from './writer';
 
 const folder = mkdtempSync(join(tmpdir(), 'wav-'));
@@ -103,4 +103,13 @@ describe('a WAV file', () => {
     expect(() => reader.close()).toThrow('ends before its samples do');
     expect(() => wavHeader({ format: 'float32', channels: 2, sampleRate: 48000 }, 2 ** 30)).toThrow(WavTooLongError);
   });
+});
+
+it('whole numbers are the samples as they are stored, whatever the bytes', () => {
+  fc.assert(
+    fc.property(fc.constantFrom('pcm16', 'pcm24'), fc.constantFrom(1, 2), fc.uint8Array({ maxLength: 200 }), (format, channels, bytes) => {
+      const scale = format === 'pcm16' ? 2 ** 15 : 2 ** 23;
+      expect(decodeIntegers(format, channels, bytes).map((one) => [...one])).toEqual(decodeSamples(format, channels, bytes).map((one) => [...one.map((x) => x * scale)].map((x) => x + 0)));
+    }),
+  );
 });

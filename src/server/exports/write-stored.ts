@@ -1,0 +1,58 @@
+import { broadcastWavHeader, type BroadcastFacts } from '@/core/formats/wav/broadcast';
+import { BYTES_PER_SAMPLE, decodeIntegers, type SampleFormat } from '@/core/formats/wav/sample-format';
+import { SAMPLE_RATE } from '@/core/takes/chunks';
+import { createFileSink, type FileSink } from './file-sink';
+import { openFlac } from './write-flac';
+
+/** A track as it is stored: interleaved frames, whole ones at a time. */
+export interface StoredSound {
+  channels: 1 | 2;
+  format: SampleFormat;
+  /** Exact length, samples at 48 kHz. */
+  frames: number;
+  pieces(): AsyncIterable<Uint8Array>;
+}
+
+/**
+ * Writes a track whose samples stay what they are, without making numbers of another kind of them on the way.
+ * @param onProgress share done, 0 to 1
+ */
+export async function writeStored(path: string, sound: StoredSound, file: 'wav' | 'flac', facts: BroadcastFacts, onProgress: (share: number) => Promise<void>): Promise<void> {
+  const sink = await createFileSink(path);
+  const frameBytes = sound.channels * BYTES_PER_SAMPLE[sound.format];
+  const watched = async function* () {
+    let done = 0;
+    for await (const piece of sound.pieces()) {
+      yield piece;
+      done += piece.length / frameBytes;
+      await onProgress(Math.min(1, done / sound.frames));
+    }
+  };
+  try {
+    if (file === 'wav') await storedWav(sink, sound, watched(), facts);
+    else if (sound.format === 'float32') throw new TypeError('FLAC holds whole numbers; this sound is stored as float32.');
+    else await storedFlac(sink, sound, sound.format, watched());
+  } finally {
+    await sink.close();
+  }
+}
+
+async function storedWav(sink: FileSink, { format, channels, frames }: StoredSound, pieces: AsyncIterable<Uint8Array>, facts: BroadcastFacts): Promise<void> {
+  await sink.write(broadcastWavHeader({ format, channels, sampleRate: SAMPLE_RATE }, frames, facts));
+  let bytes = 0;
+  for await (const piece of pieces) {
+    bytes += piece.length;
+    await sink.write(piece);
+  }
+  if (bytes % 2 === 1) await sink.write(new Uint8Array(1));
+}
+
+async function storedFlac(sink: FileSink, { channels, frames }: StoredSound, format: 'pcm16' | 'pcm24', pieces: AsyncIterable<Uint8Array>): Promise<void> {
+  const encoder = await openFlac(sink, { channels, sampleRate: SAMPLE_RATE, bits: format === 'pcm16' ? 16 : 24, frames });
+  try {
+    for await (const piece of pieces) await encoder.pushIntegers(decodeIntegers(format, channels, piece));
+    await encoder.finish();
+  } finally {
+    encoder.close();
+  }
+}
