@@ -22,6 +22,8 @@ export const exportSchema = z.strictObject({
   from: z.enum(['plan', 'program']).default('plan'),
   /** Brought to the show's loudness, held under its ceiling. */
   normalise: z.boolean().default(true),
+  /** A mix: without the silence before the first and after the last sound. */
+  cutEnds: z.boolean().default(false),
 });
 export type ExportParams = z.infer<typeof exportSchema>;
 

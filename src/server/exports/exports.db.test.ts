@@ -50,16 +50,16 @@ beforeAll(async () => {
   await storeMarker(db.pool(), take, { id: crypto.randomUUID(), atSample: 480_000, lengthSamples: 0, name: 'Fog' });
 });
 
-async function work(kind: 'check' | 'export' | 'repair' | 'quieten', params: Partial<ExportParams> & { track?: string } = {}) {
+async function work(kind: 'check' | 'export' | 'repair' | 'quieten', params: Partial<ExportParams> & { track?: string } = {}, of = take) {
   const task: Task = kind === 'check' ? { kind, params: {} } : kind === 'repair' || kind === 'quieten' ? { kind, params: { track: params.track! } } : { kind, params: exportSchema.parse({ what: 'tracks', ...params }) };
-  const id = await insertTask(db.pool(), take, task);
+  const id = await insertTask(db.pool(), of, task);
   await runTask(db.pool(), id, 'tester');
-  return findTask(db.pool(), take, id);
+  return findTask(db.pool(), of, id);
 }
 
 /** Makes a file and puts it where other tools can open it. */
-async function exported(params: Partial<ExportParams>): Promise<{ path: string; result: { measured?: { integratedLufs: number; truePeakDb: number } } }> {
-  const task = await work('export', params);
+async function exported(params: Partial<ExportParams>, of = take): Promise<{ path: string; result: { measured?: { integratedLufs: number; truePeakDb: number } } }> {
+  const task = await work('export', params, of);
   expect(task.problem).toBeNull();
   const parts: Uint8Array[] = [];
   for await (const part of fileBytes(db.pool(), task.id, 0, task.file!.bytes)) parts.push(part);
@@ -151,6 +151,32 @@ describe('exports opened by other tools', () => {
     expect(said).toMatch(/Pre-skip: 312/);
     expect(said).not.toMatch(/WARNING|ERROR/i);
     expect(Math.abs(Number(run('ffprobe', '-v', 'error', '-show_entries', 'format=duration', '-of', 'csv=p=0', opus)) - SECONDS)).toBeLessThan(0.03);
+  });
+
+  it('a mix without the silence at its ends is the same mix in between, its chapters where they belong', async () => {
+    const [from, to] = [2 * CHUNK_FRAMES, 4 * CHUNK_FRAMES];
+    const quiet = Float32Array.from({ length: 7 * CHUNK_FRAMES }, (_, i) => (i >= from && i < to ? sound[0][i - from + 48_000] : 0));
+    const begun = await beginTake(db.pool(), await demoEpisode(db.pool()), [{ kind: 'voice', recorded: 'voice:maren', name: 'Maren', channels: 1, format: 'pcm24' }]);
+    for (let index = 0; index < 7; index++) {
+      const samples = encodeSamples('pcm24', [quiet], index * CHUNK_FRAMES, CHUNK_FRAMES);
+      await receiveChunks(db.pool(), begun.take, [{ track: begun.tracks[0], index, sha256: createHash('sha256').update(samples).digest('hex'), samples }]);
+    }
+    await sealTake(db.pool(), { take: begun.take, lengthSamples: quiet.length, clockAtStart: 0, clockAtCall: 0, gaps: [] });
+    await storeMarker(db.pool(), begun.take, { id: crypto.randomUUID(), atSample: from + 48_000, lengthSamples: 0, name: 'Fog' });
+    const whole = rawOf((await exported({ what: 'mix', normalise: false }, begun.take)).path);
+    const { path } = await exported({ what: 'mix', normalise: false, cutEnds: true }, begun.take);
+    const cut = rawOf(path);
+    const frame = 6;
+    const isHeard = (bytes: Buffer, k: number): boolean => Math.abs(bytes.readIntLE(k * frame, 3)) > 2 ** 23 * 0.01;
+    const places = (bytes: Buffer): number[] => Array.from({ length: bytes.length / frame }, (_, k) => k).filter((k) => isHeard(bytes, k));
+    const [inWhole, inCut] = [places(whole), places(cut)];
+    expect(inCut[0]).toBeLessThan(24_000);
+    expect(cut.length / frame).toBeLessThan(to - from + 2 * 48_000);
+    expect(inCut.length).toBe(inWhole.length);
+    const moved = inWhole[0] - inCut[0];
+    const [first, end] = [inCut[0], inCut.at(-1)! + 1];
+    expect(cut.subarray(frame * first, frame * end).equals(whole.subarray(frame * (first + moved), frame * (end + moved)))).toBe(true);
+    expect(run('sndfile-metadata-get', '--all', path) + run('sndfile-info', path)).toMatch(new RegExp(`Pos : ${from + 48_000 - moved}`));
   });
 
   it('all tracks in one ZIP with manifest, checksums, markers and timeline', async () => {

@@ -1,4 +1,5 @@
 import { join } from 'node:path';
+import type { Kept } from '@/core/takes/silent-ends';
 import { RefusedTask } from '../jobs/refused';
 import { createTrackReader } from '../jobs/track-reader';
 import { findRecordingSettings } from '../shows/recording-settings';
@@ -6,6 +7,7 @@ import { listTracks } from '../takes/queries';
 import { takeLog } from '../takes/take-log';
 import { STORING_SHARE, watched, type ExportJob, type MadeFile } from './export-job';
 import { measure, normalised, remixSource, trackSource } from './mix-source';
+import { cutTo, findingEnds } from './cut-ends';
 import { atRate, type SoundSource } from './sound-source';
 import { fromSpool, spooling } from './spool';
 import { broadcastFacts } from './file-facts';
@@ -19,13 +21,17 @@ export async function mixFile(job: ExportJob): Promise<MadeFile> {
   const { params, pool, naming } = job;
   const settings = await findRecordingSettings(pool, naming.showId);
   const encodingFrom = params.normalise ? 0.6 : 0.2;
-  const raw = await mixOf(job);
+  const whole = await mixOf(job);
+  const ends = findingEnds(whole);
   // Made once; each look at it, and the file, come from the disk.
   const spool = join(job.folder, 'mix.spool');
-  const asItIs = await measure(spooling(raw, spool), (share) => job.progress(0.5 * encodingFrom * share));
+  const asItIs = await measure(spooling(ends.source, spool), (share) => job.progress(0.5 * encodingFrom * share));
+  const kept = params.cutEnds ? ends.kept() : { from: 0, to: whole.frames };
+  const raw = cutTo(fromSpool(whole, spool), kept);
+  const before = params.cutEnds ? await measure(raw, () => Promise.resolve()) : asItIs;
   const { source, measured, gainDb } = params.normalise
-    ? await normalised(fromSpool(raw, spool), asItIs, settings.targetLufs, settings.ceilingDb, (share) => job.progress(encodingFrom * (0.5 + 0.5 * share)))
-    : { source: fromSpool(raw, spool), measured: asItIs, gainDb: 0 };
+    ? await normalised(raw, before, settings.targetLufs, settings.ceilingDb, (share) => job.progress(encodingFrom * (0.5 + 0.5 * share)))
+    : { source: raw, measured: before, gainDb: 0 };
   const name = `${naming.take}_mix.${params.file}`;
   const path = join(job.folder, name);
   const finite = (value: number) => (Number.isFinite(value) ? value : null);
@@ -36,9 +42,16 @@ export async function mixFile(job: ExportJob): Promise<MadeFile> {
     momentaryMaxLufs: finite(measured.momentaryMax),
     shortTermMaxLufs: finite(measured.shortTermMax),
   };
-  const facts = { ...broadcastFacts(job, params.rate, `${naming.show}: ${naming.episodeTitle}, mix`), loudness };
-  await writeSound(job, path, watched(atRate(source, params.rate), (share) => job.progress(encodingFrom + (1 - STORING_SHARE - encodingFrom) * share)), 'pcm24', naming.show, facts);
+  const cut = cutJob(job, kept);
+  const facts = { ...broadcastFacts(cut, params.rate, `${naming.show}: ${naming.episodeTitle}, mix`), loudness };
+  await writeSound(cut, path, watched(atRate(source, params.rate), (share) => job.progress(encodingFrom + (1 - STORING_SHARE - encodingFrom) * share)), 'pcm24', naming.show, facts);
   return { path, name, measured: { integratedLufs: loudness.integratedLufs, truePeakDb: loudness.truePeakDb, gainDb } };
+}
+
+/** The job as if the take had begun and ended where its mix does. */
+function cutJob(job: ExportJob, { from, to }: Kept): ExportJob {
+  const markers = job.markers.filter(({ atSample }) => atSample >= from && atSample < to).map((marker) => ({ ...marker, atSample: marker.atSample - from }));
+  return { ...job, markers, lengthSamples: to - from, row: { ...job.row, started_at: new Date(job.row.started_at.getTime() + from / 48) } };
 }
 
 /** The program as it was recorded, or from its tracks. @throws {Error} when the program was not recorded */

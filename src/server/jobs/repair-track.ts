@@ -52,16 +52,19 @@ export async function repairTrack({ pool, take: takeId, progress }: Work, trackI
   );
   try {
     const after = createTrackReader(pool, await findTrack(pool, takeId, made), lengthSamples);
-    const readers = [after, ...sources.map((one) => one.reader)];
+    // Whoever bleeds into a source is looked at as well: what of it does not come along is told apart only then.
+    const beside = new Set(check.isolation.filter(({ source, target, verdict }) => verdict === 'bleeds' && source !== trackId && heard.some((one) => one.source === target) && !heard.some((one) => one.source === source)).map(({ source }) => source));
+    const others = await Promise.all([...beside].map(async (id) => createTrackReader(pool, await findTrack(pool, takeId, id), lengthSamples)));
+    const readers = [after, ...sources.map((one) => one.reader), ...others];
     const found = await measureIsolation({
       count: readers.length,
-      targets: [0],
+      targets: readers.map((_, place) => place),
       lengthSamples,
       read: (place, from, length) => readers[place].mono(from, length),
       onProgress: (share) => progress(REPAIR_SHARE + (1 - REPAIR_SHARE) * share),
     });
     const compared = heard.map(({ source, gainDb }, k): RepairedSource => {
-      const after = found.find((one) => one.source === k + 1);
+      const after = found.find((one) => one.target === 0 && one.source === k + 1);
       return { source, beforeDb: gainDb, afterDb: after?.gainDb ?? null, stillFound: after?.verdict === 'bleeds' || after?.verdict === 'unknown' };
     });
     if (!isBetter(compared)) {

@@ -48,6 +48,9 @@ export function ExportPanel({ take, tasks }: { take: TakeData; tasks: Tasks }) {
             <Pick label="Loudness" value={wanted.normalise ? 'show' : 'as-is'} options={[['show', 'the show’s loudness'], ['as-is', 'as it is']]} onPick={(way) => change({ normalise: way === 'show' })} />
           </Flex>
         )}
+        {wanted.what === 'mix' && (
+          <Pick label="Beginning and end" value={wanted.cutEnds ? 'cut' : 'whole'} options={[['whole', 'from the first sample to the last'], ['cut', 'without the silence at both ends']]} onPick={(ends) => change({ cutEnds: ends === 'cut' })} />
+        )}
         {wanted.what === 'mix' &&
           wanted.from === 'plan' &&
           choices.map(({ voice, better }) => (
