@@ -8,7 +8,7 @@ import type { Patchbay, Unplug } from '../patch/patchbay';
 import { OUTLET_PROCESSOR, type OutletOptions, type ToOutlet } from '../worklet/outlet-messages';
 import type { DeviceOwner } from './device-owner';
 import { pause } from '../pause';
-import { canChooseOutputs, DESK_RATE, LATENCY, openContext } from './open-context';
+import { canChooseOutputs, DESK_RATE, openContext } from './open-context';
 import { OutputLate } from './output-late';
 import type { RackHost } from './rack-host';
 
@@ -187,13 +187,8 @@ export class Outlet {
   }
 
   async #openContext(deviceId: string, turn: number): Promise<void> {
-    const { channels, listener } = this.#choice;
-    // The host's own phones are to be as early as can be. Somebody answers what comes by a return; the program and the feeds are only listened to.
-    const phones = listener.startsWith('phones:');
-    const answered = phones || listener.startsWith('return:');
-    const latencySeconds = phones ? undefined : answered ? LATENCY.answered : LATENCY.listenedTo;
     // Silent and nowhere until the browser has said that it is at the device that was meant, and at no other.
-    const context = openContext(deviceId === '' ? '' : { type: 'none' }, { latencySeconds, again: this.#losses % MOST_WISHES });
+    const context = openContext(deviceId === '' ? '' : { type: 'none' }, this.#losses % MOST_WISHES);
     const stale = (): boolean => turn !== this.#turn || this.#closed;
     try {
       await context.audioWorklet.addModule(new URL('../generated/outlet.worklet.js', import.meta.url));
@@ -204,7 +199,10 @@ export class Outlet {
       throw error;
     }
     if (stale()) return void context.close().catch(() => undefined);
-    const processorOptions: OutletOptions = { ring: this.#ring.memory, channels, marginSeconds: answered ? FIRST_MARGIN_SECONDS : PATIENT_MARGIN_SECONDS };
+    const { channels, listener } = this.#choice;
+    // Somebody answers what comes by phones and returns; the program and the feeds are only listened to.
+    const marginSeconds = listener.startsWith('phones:') || listener.startsWith('return:') ? FIRST_MARGIN_SECONDS : PATIENT_MARGIN_SECONDS;
+    const processorOptions: OutletOptions = { ring: this.#ring.memory, channels, marginSeconds };
     const node = new AudioWorkletNode(context, OUTLET_PROCESSOR, { numberOfInputs: 0, outputChannelCount: [2], processorOptions });
     const delay = new DelayNode(context, { maxDelayTime: MOST_OFFSET_MS / 1000 + 0.1, delayTime: this.#choice.offsetMs / 1000 });
     node.connect(delay).connect(context.destination);
