@@ -207,11 +207,12 @@ function GapNote({ take, away }: { take: TakeData; away: ReadonlySet<string> }) 
   const faults = gaps.filter(({ cause }) => isFault(cause));
   if (gaps.length === 0) return null;
   const seconds = faults.reduce((sum, gap) => sum + gap.lengthSamples, 0) / RATE;
+  const long = seconds < 1 ? `${Math.max(1, Math.round(1000 * seconds))} ms` : `${seconds.toFixed(2)} s`;
   return (
     <Box as="section" aria-label="Gaps" fontSize="14px" bg={faults.length > 0 ? 'emberGround' : 'surface'} borderRadius="control" px="14px" py="8px">
       {faults.length > 0 && (
         <Text>
-          {faults.length} {faults.length === 1 ? 'gap' : 'gaps'}, {seconds.toFixed(2)} s in all, hold silence because the sound did not arrive. They are marked on the tracks.
+          {faults.length === 1 ? `1 gap of ${long} holds` : `${faults.length} gaps, ${long} in all, hold`} silence because the sound did not arrive. {faults.length === 1 ? 'It is' : 'They are'} marked on the tracks.
         </Text>
       )}
       <Flex as="ul" wrap="wrap" columnGap="18px" listStyleType="none" color="soft">
