@@ -17,7 +17,7 @@ const SPEAKS = 0.3;
 const LEAST_POWER = 1e-7;
 const WINDOW = Float64Array.from({ length: FRAME }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / FRAME));
 
-/** How much of one source arrives: energy of what arrives over energy of what was said in the same stretches, unweighted, 219 Hz to 8 kHz. */
+/** How much of one source arrives: energy of what arrives over energy of what was said in the same stretches, unweighted, 219 Hz to 7 kHz. */
 export interface Level {
   /** Null when it is lost in what else is there. */
   gainDb: number | null;

@@ -1,8 +1,14 @@
+import type { Stretch } from '../takes/who-speaks';
 import type { TrackCheck } from './track-check';
 
 /** What was measured of a whole take. Tracks go by their ids. */
 export interface TakeCheck {
-  tracks: ({ track: string; storedSamples: number } & TrackCheck)[];
+  tracks: ({
+    track: string;
+    storedSamples: number;
+    /** Of a voice: where its owner speaks; absent from checks that were made before it was measured. */
+    speech?: readonly Stretch[];
+  } & TrackCheck)[];
   isolation: TrackIsolation[];
 }
 

@@ -1,10 +1,10 @@
-import { speechStretches, type Stretch } from '../takes/who-speaks';
-import { gainToDb, powerToDb } from '../dsp/decibels';
+import { gainToDb } from '../dsp/decibels';
 import { createLoudnessMeasure, type Loudness } from '../measure/loudness';
 import { createTruePeakMeasure } from '../measure/true-peak';
 import { createClipFinder, FULL_SCALE, type ClippedRun } from './clipping';
 import { createHumFinder, type Hum } from './hum';
 import { mean } from './mean';
+import { aboveNoise, STEPS_PER_SECOND } from './own-speech';
 import { createNoiseFinder } from './noise-floor';
 
 /** What was measured of one track. Levels in dBFS; `null` is silence, or nothing to measure. */
@@ -29,25 +29,20 @@ export interface TrackCheck {
   hum: Hum | null;
   /** Share of the track in which somebody speaks, 0 to 1. */
   speechShare: number;
-  /** Where somebody speaks, samples from and to; absent from checks that were made before it was measured. */
-  speech?: readonly Stretch[];
   /** Mean of all samples as a share of full scale. */
   dc: number;
 }
 
 const RATE = 48000;
-/** One reading every 100 ms. */
-const STEPS_PER_SECOND = 10;
 const STEP = RATE / STEPS_PER_SECOND;
-/** Speech stands this far above the noise and above this level, dB. */
-const SPEECH_ABOVE_NOISE = 12;
-const SPEECH_AT_LEAST = -55;
 
 /** Measures one track that is given piece by piece, in memory that grows by a few numbers a second. */
 export interface TrackChecker {
   /** One or two channels of equal length. */
   push(channels: readonly Float32Array[]): void;
   result(): TrackCheck;
+  /** Mean square of each tenth of a second so far. */
+  steps(): readonly number[];
 }
 
 /** @param channelCount 1 or 2 */
@@ -96,10 +91,11 @@ export function createTrackChecker(channelCount: number): TrackChecker {
         if (length % RATE === 0) hum.push(second, mean(steps.slice(-STEPS_PER_SECOND)), noise.result().floorDb);
       }
     },
+    steps: () => steps,
     result() {
       const { floorDb, quietStep } = noise.result();
       const loud = loudness.result();
-      const speaks = speaking(steps, floorDb);
+      const sounds = aboveNoise(steps, floorDb);
       return {
         lengthSamples: length,
         peakDb: finite(gainToDb(peak)),
@@ -109,8 +105,7 @@ export function createTrackChecker(channelCount: number): TrackChecker {
         noiseFloorDb: floorDb,
         quietAtSample: quietStep === null ? null : quietStep * STEP,
         hum: hum.result(floorDb),
-        speechShare: steps.length === 0 ? 0 : speaks.filter(Boolean).length / steps.length,
-        speech: speechStretches(speaks, STEP),
+        speechShare: steps.length === 0 ? 0 : sounds.filter(Boolean).length / steps.length,
         dc: length === 0 ? 0 : sum / length,
       };
     },
@@ -155,12 +150,6 @@ function measureStereo(left: Float32Array, right: Float32Array, from: number, to
 
 function loudnessFields({ integrated, momentaryMax, shortTermMax, range }: Loudness) {
   return { integratedLufs: finite(integrated), momentaryMaxLufs: finite(momentaryMax), shortTermMaxLufs: finite(shortTermMax), rangeLu: range };
-}
-
-/** Which steps hold speech. */
-function speaking(steps: readonly number[], floorDb: number | null): boolean[] {
-  const gate = Math.max(SPEECH_AT_LEAST, Math.min((floorDb ?? -Infinity) + SPEECH_ABOVE_NOISE, -30));
-  return steps.map((power) => powerToDb(power) > gate);
 }
 
 const finite = (value: number): number | null => (Number.isFinite(value) ? value : null);

@@ -25,7 +25,7 @@ export async function mixFile(job: ExportJob): Promise<MadeFile> {
   const ends = findingEnds(whole);
   // Made once; each look at it, and the file, come from the disk.
   const spool = join(job.folder, 'mix.spool');
-  const asItIs = await measure(spooling(ends.source, spool), (share) => job.progress(0.5 * encodingFrom * share));
+  const asItIs = await measure(spooling(params.cutEnds ? ends.source : whole, spool), (share) => job.progress(0.5 * encodingFrom * share));
   const kept = params.cutEnds ? ends.kept() : { from: 0, to: whole.frames };
   const raw = cutTo(fromSpool(whole, spool), kept);
   const before = params.cutEnds ? await measure(raw, () => Promise.resolve()) : asItIs;

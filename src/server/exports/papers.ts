@@ -1,5 +1,6 @@
 import { asOpenTimeline } from '@/core/formats/timeline';
 import { markersAsChapters } from '@/core/takes/chapters';
+import { neverInCall } from '@/core/takes/presence';
 import { markersAsVtt } from '@/core/takes/markers';
 import { showNotes } from '@/core/takes/show-notes';
 import { whoSpeaksVtt } from '@/core/takes/who-speaks';
@@ -31,7 +32,9 @@ export async function papers(facts: TakeFacts, rate: number, files: readonly Pac
   const rated = (samples: number) => Math.round((samples * rate) / RATE);
   const { begin, changes } = await takeLog(pool, row.id);
   const plays = await listPlays(pool, row.id);
-  const voices = tracks.filter(({ kind }) => kind === 'voice');
+  const gaps = await listGaps(pool, row.id);
+  const away = neverInCall(gaps, lengthSamples);
+  const voices = tracks.filter(({ id, kind }) => kind === 'voice' && !away.has(id));
   const manifest = {
     madeBy: 'Brisk Lantern',
     show: naming.show,
@@ -45,7 +48,7 @@ export async function papers(facts: TakeFacts, rate: number, files: readonly Pac
     files,
     people: (await takeConsents(pool, row.id)).map(({ name, wording, agreedAt }) => ({ name, consent: wording, agreedAt: agreedAt.toISOString() })),
     lines: begin.plan.seats.flatMap(({ name, people }) => (people ? [{ name, people }] : [])),
-    gaps: (await listGaps(pool, row.id)).map((gap) => ({ ...gap, file: files.find(({ track }) => track === gap.track)?.file ?? null })),
+    gaps: gaps.map((gap) => ({ ...gap, file: files.find(({ track }) => track === gap.track)?.file ?? null })),
     plays,
     markers,
     plan: begin.plan,

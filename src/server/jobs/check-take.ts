@@ -1,4 +1,5 @@
 import { measureIsolation } from '@/core/checks/isolation';
+import { ownSpeech } from '@/core/checks/own-speech';
 import type { TakeCheck } from '@/core/checks/take-check';
 import { createTrackChecker } from '@/core/checks/track-check';
 import { CHUNK_FRAMES } from '@/core/takes/chunks';
@@ -26,6 +27,7 @@ export async function checkTake({ pool, take: id, progress }: Work): Promise<Tak
   const stored = await storedSamples(pool, id);
 
   const tracks: TakeCheck['tracks'] = [];
+  const steps: (readonly number[])[] = [];
   for (const [k, { track, stretch }] of readers.entries()) {
     const checker = createTrackChecker(track.channels);
     for (let at = 0; at < lengthSamples; at += CHUNK_FRAMES) {
@@ -33,6 +35,7 @@ export async function checkTake({ pool, take: id, progress }: Work): Promise<Tak
       await progress((TRACKS_SHARE * (k + at / lengthSamples)) / readers.length);
     }
     tracks.push({ track: track.id, storedSamples: stored.get(track.id) ?? 0, ...checker.result() });
+    steps.push(checker.steps());
   }
 
   const found = await measureIsolation({
@@ -42,6 +45,11 @@ export async function checkTake({ pool, take: id, progress }: Work): Promise<Tak
     read: (place, from, length) => readers[place].mono(from, length),
     onProgress: (share) => progress(TRACKS_SHARE + (1 - TRACKS_SHARE) * share),
   });
+  for (const [place, { kind }] of sources.entries()) {
+    if (kind !== 'voice') continue;
+    const beside = found.flatMap(({ source, target, gainDb, delayMs }) => (target === place && gainDb !== null && delayMs !== null ? [{ steps: steps[source], gainDb, delayMs }] : []));
+    tracks[place].speech = ownSpeech(steps[place], tracks[place].noiseFloorDb, beside);
+  }
   return { tracks, isolation: found.map((pair) => ({ ...pair, source: sources[pair.source].id, target: sources[pair.target].id })) };
 }
 
