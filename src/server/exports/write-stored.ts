@@ -1,8 +1,9 @@
-import { broadcastWavHeader, type BroadcastFacts } from '@/core/formats/wav/broadcast';
+import type { BroadcastFacts } from '@/core/formats/wav/broadcast';
 import { BYTES_PER_SAMPLE, decodeIntegers, type SampleFormat } from '@/core/formats/wav/sample-format';
 import { SAMPLE_RATE } from '@/core/takes/chunks';
 import { createFileSink, type FileSink } from './file-sink';
 import { openFlac } from './write-flac';
+import { writeWavBytes } from './write-wav';
 
 /** A track as it is stored: interleaved frames, whole ones at a time. */
 export interface StoredSound {
@@ -29,22 +30,12 @@ export async function writeStored(path: string, sound: StoredSound, file: 'wav' 
     }
   };
   try {
-    if (file === 'wav') await storedWav(sink, sound, watched(), facts);
+    if (file === 'wav') await writeWavBytes(sink, { format: sound.format, channels: sound.channels, sampleRate: SAMPLE_RATE }, sound.frames, facts, watched());
     else if (sound.format === 'float32') throw new TypeError('FLAC holds whole numbers; this sound is stored as float32.');
     else await storedFlac(sink, sound, sound.format, watched());
   } finally {
     await sink.close();
   }
-}
-
-async function storedWav(sink: FileSink, { format, channels, frames }: StoredSound, pieces: AsyncIterable<Uint8Array>, facts: BroadcastFacts): Promise<void> {
-  await sink.write(broadcastWavHeader({ format, channels, sampleRate: SAMPLE_RATE }, frames, facts));
-  let bytes = 0;
-  for await (const piece of pieces) {
-    bytes += piece.length;
-    await sink.write(piece);
-  }
-  if (bytes % 2 === 1) await sink.write(new Uint8Array(1));
 }
 
 async function storedFlac(sink: FileSink, { channels, frames }: StoredSound, format: 'pcm16' | 'pcm24', pieces: AsyncIterable<Uint8Array>): Promise<void> {
