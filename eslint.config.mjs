@@ -24,6 +24,12 @@ export default defineConfig(
     rules: { ...hooks.configs.recommended.rules, ...next.configs.recommended.rules },
   },
   {
+    // What runs for months says what it does in the log.
+    files: ['src/server/**/*.ts', 'src/app/**/*.{ts,tsx}', 'scripts/http-server.mjs'],
+    ignores: ['src/server/prepare.ts'],
+    rules: { 'no-console': 'error' },
+  },
+  {
     // The audio block loop: what allocates or waits has no place there.
     files: ['src/core/engine/**/*.ts', 'src/core/session/**/*.ts', 'src/live/worklet/**/*.ts'],
     ignores: ['**/*.test.ts'],

@@ -14,7 +14,6 @@ async function reach(page: Page, target: Locator): Promise<void> {
 }
 
 test('an interview by keyboard alone, from the list of episodes to the exported file', async ({ host, page }) => {
-  test.setTimeout(180_000);
   await host.openDesk();
   await page.goto('/');
   await reach(page, page.getByRole('article', { name: 'The last chain ferry' }).getByRole('link', { name: 'Open the desk' }));

@@ -21,7 +21,6 @@ async function ownDelay({ page }: Machine): Promise<number> {
 }
 
 test('over real devices: the microphone that hears the host, and how late the host’s own voice would be', async ({ machine }) => {
-  test.setTimeout(180_000);
   const { sound, host, page } = machine;
   sound.addOutput('far', 'Far corner');
   sound.addInput('camera', 'far', 'Camera microphone');
@@ -67,7 +66,6 @@ test('over real devices: the microphone that hears the host, and how late the ho
 });
 
 test('one press measures every crosspoint at both ends, over links, devices and a practice line: who sits on loudspeakers, whose headphones leak, which far end sends back, what the engine does otherwise than planned', async ({ machine, browser }) => {
-  test.setTimeout(240_000);
   const { sound, host, page } = machine;
   sound.addCable('blue', 'Blue cable');
   sound.addCable('green', 'Green cable');

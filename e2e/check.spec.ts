@@ -1,6 +1,7 @@
-import { expectHears, Guest, heardTones, makeEpisode, openLink, giveTones } from './guests';
+import { Guest, makeEpisode, openLink, giveTones } from './guests';
 import { expect, test } from './host';
 import { sitPractice } from './practice-seat';
+import { expectHears, heardTones } from './tones';
 
 const RUNA_HZ = 440;
 
@@ -8,7 +9,6 @@ const RUNA_HZ = 440;
 test.use({ tolerated: [/409 \(Conflict\).*\/plan/] });
 
 test('a guest who waits hears their own voice over the whole line; the host hears what callers are sent; everybody is asked what they hear', async ({ host, browser }) => {
-  test.setTimeout(150_000);
   const { page } = host;
   const [link] = await makeEpisode(host, 'Test calls', ['Runa Velde', 'Edda Lind']);
   await sitPractice('Edda Lind', 'odalys');

@@ -3,7 +3,6 @@ import { expect, test } from './host';
 import { rmsDb, downloadAll, trackOf } from './take-files';
 
 test('a take is paused, one track is left out with a reason, it is checked, repaired, named and exported', async ({ host, page }) => {
-  test.setTimeout(240_000);
   await host.openDesk();
   await host.openSettings();
   const recorded = page.getByRole('region', { name: 'Tracks of the next take' });

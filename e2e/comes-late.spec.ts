@@ -1,13 +1,13 @@
 import { expect, test } from './host';
-import { bestToneDb, giveTones, Guest, makeEpisode, makeLink } from './guests';
+import { giveTones, Guest, makeEpisode, makeLink } from './guests';
 import { downloadAll, trackOf } from './take-files';
+import { bestToneDb } from './tones';
 
 const [HOST_HZ, RUNA_HZ, TIDE_HZ] = [310, 523, 787];
 const AMPLITUDE = 0.04;
 const TONE_DB = -28;
 
 test('another voice for the host cuts nobody off, and somebody added while a take runs is on it from there on', async ({ host, page, browser }) => {
-  test.setTimeout(300_000);
   await giveTones(page, [HOST_HZ], AMPLITUDE);
   const [link] = await makeEpisode(host, 'The late ferry', ['Runa Velde']);
   await host.startCall();

@@ -1,18 +1,37 @@
 import { newestGaps } from './newest-take';
 import { addLine, chooseMySound, expect, test, type Machine } from './devices-host';
-import { makeEpisode, toneDb } from './guests';
+import { makeEpisode } from './guests';
 import { speech, tone } from './signals';
 import { downloadAll, trackOf } from './take-files';
+import { toneDb } from './tones';
 
 const RATE = 48000;
 const HOST = 440;
 const ANNA = 830;
 const BELA = 1210;
 
-/** Says of each stretch of 10 ms whether a tone is in it. */
-function heardIn(track: Float32Array, frequency: number): boolean[] {
+/** Level of a tone in each stretch of 10 ms, dB. */
+function levelsOf(track: Float32Array, frequency: number): number[] {
   const piece = RATE / 100;
-  return Array.from({ length: Math.floor(track.length / piece) }, (_, k) => toneDb(track.subarray(k * piece, (k + 1) * piece), frequency) > -40);
+  return Array.from({ length: Math.floor(track.length / piece) }, (_, k) => toneDb(track.subarray(k * piece, (k + 1) * piece), frequency));
+}
+
+const heardIn = (track: Float32Array, frequency: number): boolean[] => levelsOf(track, frequency).map((db) => db > -40);
+
+/** A tone that breaks off and goes on in another phase takes itself away over a whole second, and is there all the same. */
+const usualDb = (track: Float32Array, frequency: number): number => levelsOf(track, frequency).sort((a, b) => a - b)[Math.floor(track.length / (RATE / 50))];
+
+interface Gap {
+  recorded: string;
+  from: number;
+  until: number;
+}
+
+/** An outage with what is listed right before and behind it: a device that stutters as it goes or comes is late there. */
+function withNeighbours(outage: Gap, gaps: readonly Gap[]): Gap {
+  const touching = gaps.filter(({ recorded, from, until }) => recorded === outage.recorded && from < outage.until + 0.02 && until > outage.from - 0.02);
+  const whole = { ...outage, from: Math.min(...touching.map(({ from }) => from)), until: Math.max(...touching.map(({ until }) => until)) };
+  return whole.from === outage.from && whole.until === outage.until ? outage : withNeighbours(whole, gaps);
 }
 
 async function news(machine: Machine, words: RegExp): Promise<void> {
@@ -20,7 +39,6 @@ async function news(machine: Machine, words: RegExp): Promise<void> {
 }
 
 test('whatever is pulled out during a take is silent and listed, is taken up again by itself, and nothing else is touched', async ({ machine }) => {
-  test.setTimeout(240_000);
   const { sound, host, page } = machine;
   for (const cable of ['blue', 'green', 'red', 'white']) sound.addCable(cable, `${cable} cable`);
   sound.addOutput('hall', 'Hall');
@@ -73,8 +91,8 @@ test('whatever is pulled out during a take is silent and listed, is taken up aga
   await host.stop();
 
   // What carried a mix is carried again.
-  expect(toneDb(hall.stop().subarray(3 * RATE, 4 * RATE), HOST)).toBeGreaterThan(-30);
-  expect(toneDb(again.stop().subarray(-RATE), ANNA)).toBeGreaterThan(-30);
+  expect(usualDb(hall.stop().subarray(3 * RATE, 4 * RATE), HOST)).toBeGreaterThan(-30);
+  expect(usualDb(again.stop().subarray(-RATE), ANNA)).toBeGreaterThan(-30);
   // Until it is known that an output went, a system may send its sound elsewhere: for so long, and never after.
   const leaked = heardIn(trap.stop(), ANNA).filter(Boolean).length;
   expect(leaked * 10, 'ms of any mix at the system’s own output, three outputs pulled').toBeLessThan(3 * 250);
@@ -86,7 +104,7 @@ test('whatever is pulled out during a take is silent and listed, is taken up aga
   const files = await downloadAll(page);
   for (const [recorded, name, frequency] of [['voice:maren', 'Maren-Sollis', HOST], ['voice:anna', 'Anna', ANNA]] as const) {
     const heard = heardIn(trackOf(files, `${name}_voice`)[0], frequency);
-    const { from, until } = away.find((gap) => gap.recorded === recorded)!;
+    const { from, until } = withNeighbours(away.find((gap) => gap.recorded === recorded)!, gaps);
     const middle = Math.round(((from + until) / 2) * 100);
     expect(heard[middle], `${name} is silent in the gap`).toBe(false);
     const begins = heard.slice(0, middle).lastIndexOf(true) / 100;

@@ -1,8 +1,9 @@
 import type { Page } from '@playwright/test';
-import { giveTones, Guest, heardTones, makeEpisode, openLink, toneDb } from './guests';
+import { giveTones, Guest, makeEpisode, openLink } from './guests';
 import { expect, test } from './host';
 import { downloadTrack } from './take-files';
 import { sitPractice } from './practice-seat';
+import { heardTones, toneDb } from './tones';
 
 const SOREN_HZ = 620;
 
@@ -31,7 +32,6 @@ const loudspeakers = (page: Page) =>
 test.use({ tolerated: [/409 \(Conflict\).*\/plan/] });
 
 test('who sends the others back to themselves is found on ordinary speech, asked for headphones, and their browser cancels', async ({ host, browser }) => {
-  test.setTimeout(150_000);
   const { page } = host;
   const links = await makeEpisode(host, 'Who comes back', ['Runa Velde', 'Soren Aas', 'Edda Lind']);
   await sitPractice('Edda Lind', 'odalys');

@@ -1,6 +1,7 @@
 import { expect, test } from './host';
-import { bestToneDb, Guest, giveTones, heardTones, makeEpisode, toneDb } from './guests';
+import { Guest, giveTones, makeEpisode } from './guests';
 import { downloadAll, trackOf } from './take-files';
+import { bestToneDb, heardTones, toneDb } from './tones';
 
 const HOST_HZ = 310;
 const PEOPLE = [

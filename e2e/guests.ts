@@ -2,7 +2,7 @@ import { expect, type Browser, type BrowserContext, type Page } from '@playwrigh
 import type { Host } from './host';
 
 /** For a machine that carries many pages at once. */
-const PATIENCE_MS = 60_000;
+const PATIENCE_MS = 150_000;
 
 /** Gives a page a microphone that hears these tones, and keeps what the page receives for measuring. */
 export async function giveTones(page: Page | BrowserContext, frequencies: number[], amplitude = 0.1): Promise<void> {
@@ -68,81 +68,6 @@ export async function giveSpeech(page: Page): Promise<void> {
     navigator.mediaDevices.getUserMedia = () => Promise.resolve(microphone());
   });
 }
-
-export interface HeardTone {
-  best: number;
-  /** Of half the stretches it is more. */
-  usual: number;
-  worst: number;
-}
-
-/** That a page hears a tone, sooner or later: a line that has just begun, or a busy machine, makes sound up for a while. */
-export async function expectHears(page: Page, frequency: number, leastDb = -21): Promise<void> {
-  await expect.poll(async () => (await heardTones(page, [frequency])).get(frequency)!.best, { timeout: 45_000 }).toBeGreaterThan(leastDb);
-}
-
-/** What a page hears of some tones, dBFS of their peaks: in its best, its middle and its worst short stretch of several. */
-export async function heardTones(page: Page, frequencies: number[]): Promise<Map<number, HeardTone>> {
-  const levels = await page.evaluate(async (tones) => {
-    const { received } = window as unknown as { received: { stream: MediaStream } };
-    const context = new AudioContext({ sampleRate: 48000 });
-    const analyser = new AnalyserNode(context, { fftSize: 16384 });
-    context.createMediaStreamSource(received.stream).connect(analyser);
-    const samples = new Float32Array(analyser.fftSize);
-    const toneDb = (frequency: number): number => {
-      let [re, im, weight] = [0, 0, 0];
-      samples.forEach((x, i) => {
-        const hann = 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / (samples.length - 1));
-        const phase = (2 * Math.PI * frequency * i) / 48000;
-        re += hann * x * Math.cos(phase);
-        im += hann * x * Math.sin(phase);
-        weight += hann;
-      });
-      return 20 * Math.log10((2 * Math.hypot(re, im)) / weight);
-    };
-    const found: number[][] = tones.map(() => []);
-    for (let stretch = 1; stretch <= 12; stretch++) {
-      const full = 0.5 + 0.4 * stretch;
-      while (context.currentTime < full) await new Promise((resolve) => setTimeout(resolve, 50));
-      analyser.getFloatTimeDomainData(samples);
-      tones.forEach((tone, k) => found[k].push(toneDb(tone)));
-    }
-    await context.close();
-    return found;
-  }, frequencies);
-  return new Map(
-    frequencies.map((frequency, k) => {
-      const sorted = levels[k].toSorted((a, b) => a - b);
-      return [frequency, { best: sorted.at(-1)!, usual: sorted[Math.floor(sorted.length / 2)], worst: sorted[0] }];
-    }),
-  );
-}
-
-/** Level of a sine in a signal, dBFS of its peak, by one bin of a Hann-windowed Fourier transform. */
-export function toneDb(samples: Float32Array, frequency: number): number {
-  let re = 0;
-  let im = 0;
-  let weight = 0;
-  for (let i = 0; i < samples.length; i++) {
-    const hann = 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / (samples.length - 1));
-    const phase = (2 * Math.PI * frequency * i) / 48000;
-    re += hann * samples[i] * Math.cos(phase);
-    im += hann * samples[i] * Math.sin(phase);
-    weight += hann;
-  }
-  return 20 * Math.log10((2 * Math.hypot(re, im)) / weight);
-}
-
-/** The same in each of several short stretches. */
-function toneInStretches(samples: Float32Array, frequency: number, length: number): number[] {
-  return Array.from({ length: Math.floor(samples.length / length) }, (_, k) => toneDb(samples.subarray(k * length, (k + 1) * length), frequency));
-}
-
-/** In the best stretch: a jitter buffer that catches up bends a tone for a moment. */
-export const bestToneDb = (samples: Float32Array, frequency: number, length = 16384): number => Math.max(...toneInStretches(samples, frequency, length));
-
-/** In the weakest stretch: a tone beneath speech is there in every pause as well, and speech has every frequency at times. */
-export const steadyToneDb = (samples: Float32Array, frequency: number): number => Math.min(...toneInStretches(samples, frequency, 16384));
 
 /** Somebody with a link, in a browser context of their own. */
 export class Guest {

@@ -136,7 +136,7 @@ export const test = base.extend<{ host: Host; tolerated: RegExp[]; calm: void }>
       await calmMachine();
       await use();
     },
-    { auto: true, timeout: 1_300_000 },
+    { auto: true, timeout: 700_000 },
   ],
   tolerated: [[], { option: true }],
   host: async ({ page, tolerated }, use) => {

@@ -1,8 +1,9 @@
 import { addLine, chooseMySound, expect, test } from './devices-host';
-import { bestToneDb, Guest, heardTones, makeEpisode, steadyToneDb } from './guests';
+import { Guest, makeEpisode } from './guests';
 import { sitPractice } from './practice-seat';
 import { exactShare, levelAgainst, peakDb, speech, tone } from './signals';
 import { downloadAll, trackOf } from './take-files';
+import { bestToneDb, heardTones, steadyToneDb } from './tones';
 
 const TONES = { host: 440, anna: 620, bela: 830, cleo: 1070, dara: 1310 };
 /** Stretches that are over before a jitter buffer which finds its place has bent a tone by much. */
@@ -10,7 +11,6 @@ const SHORT = 2048;
 const CABLES = ['blue', 'green', 'red', 'white', 'black', 'grey'];
 
 test('three lines by other programs, a practice caller and a guest by link hear all others and never themselves; each track is one voice alone', async ({ machine, browser }) => {
-  test.setTimeout(300_000);
   const { sound, host, page } = machine;
   for (const cable of CABLES) sound.addCable(cable, `${cable[0].toUpperCase()}${cable.slice(1)} cable`);
   const trap = sound.record('leak');

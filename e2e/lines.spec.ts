@@ -1,7 +1,8 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from './host';
-import { expectHears, giveTones, Guest, heardTones, makeEpisode, makeLink } from './guests';
+import { giveTones, Guest, makeEpisode, makeLink } from './guests';
 import { SecondServer } from './second-server';
+import { expectHears, heardTones } from './tones';
 
 const HOST_HZ = 310;
 /** Everything comes back by itself in this time after its cause has ended. */
@@ -18,7 +19,6 @@ test.describe('what breaks comes back by itself', () => {
   test.use({ tolerated: [/ERR_CONNECTION_REFUSED|ERR_INCOMPLETE|ERR_ABORTED|ERR_EMPTY|502|ERR_CONNECTION_RESET|ERR_NETWORK_CHANGED/] });
 
   test('guest and host on two instances; the guest’s is killed, the host reloads, the guest’s is back', async ({ host, page, browser }) => {
-    test.setTimeout(150_000);
     const second = await SecondServer.start();
     try {
       await giveTones(page, [HOST_HZ]);
@@ -207,7 +207,6 @@ test('a second window of the desk watches, and takes over when asked, with the c
 });
 
 test('a producer comes by link, hears the program and talks privately', async ({ host, page, browser }) => {
-  test.setTimeout(150_000);
   await giveTones(page, [HOST_HZ]);
   const [guest] = await makeEpisode(host, 'With a producer', ['Runa Velde']);
   await page.getByRole('link', { name: 'Prepare' }).click();

@@ -88,7 +88,6 @@ test('what is plugged in wrongly is found, named, and pulled by one press', asyn
 });
 
 test('an input that is nobody’s voice, several people on one line, and a clock that runs apart: heard, named and recorded', async ({ host, page }) => {
-  test.setTimeout(150_000);
   await open(host, 'One line, two people');
   await page.getByRole('button', { name: 'Add somebody by another program' }).click();
   const form = page.getByRole('form', { name: 'Add somebody by another program' });

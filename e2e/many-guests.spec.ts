@@ -1,6 +1,7 @@
 import { expect, test, type Host } from './host';
 import { misplaced, sideways } from './misplaced';
-import { Guest, giveTones, expectHears, makeEpisode } from './guests';
+import { Guest, giveTones, makeEpisode } from './guests';
+import { expectHears } from './tones';
 
 const SIZES = [[1024, 768], [1280, 800], [1920, 1080]] as const;
 const NAMES = ['Odalys Brandt', 'Tomasz Wierzba', 'Idun Halle', 'Baltasar Reyes', 'Chiyo Mori', 'Aud Strand', 'Bjarte Lien', 'Cosima Ferri', 'Dario Conti', 'Elin Aas', 'Frode Vik', 'Guest 1', 'Guest 2', 'Guest 3', 'Guest 4', 'Guest 5'];
@@ -9,7 +10,6 @@ const NAMES = ['Odalys Brandt', 'Tomasz Wierzba', 'Idun Halle', 'Baltasar Reyes'
 const STAGES = [1, 3, 6, 12, 16];
 
 test('for one guest or sixteen, every control of desk and grid can be reached on any screen', async ({ host, page }) => {
-  test.setTimeout(240_000);
   await makeEpisode(host, 'The long table', []);
   await host.startCall();
   const lanes = page.getByRole('region', { name: 'Lanes' });
@@ -68,7 +68,6 @@ test('enlarged twofold nothing of the demo is lost', async ({ host, page }) => {
 });
 
 test('from an episode to three guests who hear the host: three actions, and the calls, within a minute of the host’s time', async ({ host, page, browser }) => {
-  test.setTimeout(180_000);
   await giveTones(page, [440]);
   await makeEpisode(host, 'Three at once', []);
   await page.getByRole('link', { name: 'Prepare', exact: true }).click();

@@ -1,5 +1,5 @@
 import { expect, test } from './host';
-import { downloadAll, rmsDb, trackOf } from './take-files';
+import { correlation, downloadAll, rmsDb, trackOf } from './take-files';
 
 test('with a microphone the host’s lane and track carry it, and only they', async ({ host, page }) => {
   await host.openDesk();
@@ -11,9 +11,10 @@ test('with a microphone the host’s lane and track carry it, and only they', as
   await host.stop();
   await host.openNewestTake();
   const files = await downloadAll(page);
-  // The browser's test microphone beeps; nobody else has said anything in these first seconds.
-  expect(rmsDb(trackOf(files, 'Maren-Sollis_voice')[0])).toBeGreaterThan(-60);
-  expect(rmsDb(trackOf(files, 'Priya-Nandakumar_voice')[0])).toBe(-Infinity);
+  // The browser's test microphone beeps; whatever Priya says meanwhile is something else.
+  const [maren] = trackOf(files, 'Maren-Sollis_voice');
+  expect(rmsDb(maren)).toBeGreaterThan(-60);
+  expect(Math.abs(correlation(maren, trackOf(files, 'Priya-Nandakumar_voice')[0]))).toBeLessThan(0.05);
   await page.getByRole('link', { name: 'Live', exact: true }).click();
   await page.getByRole('button', { name: 'Simulate it' }).click();
   await expect(host.lane('Maren')).toContainText('simulated voice');

@@ -21,7 +21,6 @@ async function crashAndOpenAgain(page: Page, context: BrowserContext): Promise<P
 }
 
 test('a desk that crashes while the server is away loses nothing it had kept; the take goes on, crashes again, and is sealed', async ({ host, page, context }) => {
-  test.setTimeout(150_000);
   await host.openDesk();
   await host.startCall();
   await host.record();

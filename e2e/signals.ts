@@ -59,14 +59,27 @@ const energy = (samples: Float32Array, from: number, length: number): number => 
   return sum;
 };
 
-/** How loud a stretch of somebody's sound arrived, against the same stretch on their track: dB, once both lie on each other. */
+/** How loud a stretch of somebody's sound arrived, against the same stretch on their track: dB, once both lie on each other. Half of the pieces in which they speak are louder. */
 export function levelAgainst(heard: Float32Array, track: Float32Array): number {
   const envelope = (samples: Float32Array): number[] => Array.from({ length: Math.floor(samples.length / ENVELOPE) }, (_, k) => Math.sqrt(energy(samples, k * ENVELOPE, ENVELOPE)));
   const [short, long] = [envelope(heard), envelope(track)];
-  const likeness = (lag: number): number => short.reduce((sum, x, k) => sum + x * long[lag + k], 0);
+  // By shape, and not by loudness: what is louder elsewhere is no better likeness.
+  const likeness = (lag: number): number => {
+    let [product, power] = [0, 1e-12];
+    for (let k = 0; k < short.length; k++) {
+      product += short[k] * long[lag + k];
+      power += long[lag + k] ** 2;
+    }
+    return product / Math.sqrt(power);
+  };
   let best = 0;
   for (let lag = 1; lag + short.length <= long.length; lag++) if (likeness(lag) > likeness(best)) best = lag;
-  return 10 * Math.log10(energy(heard, 0, short.length * ENVELOPE) / energy(track, best * ENVELOPE, short.length * ENVELOPE));
+  const there = long.slice(best, best + short.length);
+  const spoken = 0.1 * Math.max(...there);
+  // What a held-up machine left out is no quieter voice: it is few of the pieces.
+  // Chosen by both: by one alone it would be chosen where that one happens to be the louder.
+  const ratios = short.flatMap((x, k) => (x * there[k] > spoken * spoken ? [20 * Math.log10(x / there[k])] : [])).sort((a, b) => a - b);
+  return ratios[Math.floor(ratios.length / 2)];
 }
 
 /** How many samples later one sound is in another: where the two are most alike. */

@@ -9,7 +9,6 @@ test.describe('a host who was signed out elsewhere', () => {
   test.use({ tolerated: [/401/] });
 
   test('hears of it within seconds, signs in at the desk, and the take is whole', async ({ page, host, browser }) => {
-    test.setTimeout(120_000);
     const database = run('scripts/new-database.ts', [process.env.BROWSER_DATABASE_URL!, 'signed_out']);
     run('src/server/prepare.ts', [], { DATABASE_URL: database, DEMO: '0' });
     const server = await SecondServer.start({ DATABASE_URL: database, DEMO: '0', SETUP_CODE: 'north-pier-9' });

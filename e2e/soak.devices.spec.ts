@@ -2,11 +2,12 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
 import { addLine, chooseMySound, expect, test, type Machine } from './devices-host';
 import { breaks, samplesMore } from './drop-outs';
-import { bestToneDb, makeEpisode } from './guests';
+import { makeEpisode } from './guests';
 import type { Host } from './host';
 import { Stalls } from './stalls';
 import { speech, tone } from './signals';
 import { downloadTrack } from './take-files';
+import { bestToneDb } from './tones';
 
 const RATE = 48000;
 /** A minute here; `npm run soak-devices` takes ten. */
@@ -34,6 +35,7 @@ interface LineFacts {
   /** Samples taken out, or (below 0) put in. */
   evened: number;
   dropOuts: number;
+  returnDropOuts: number;
 }
 
 /** What the panel of a line says of what comes in. */
@@ -46,12 +48,14 @@ async function readLine({ host, page }: Machine, name: string): Promise<LineFact
   await panel.getByRole('button', { name: 'Close' }).click();
   const [, clock] = /Clock against the desk’s\s+(.*)/.exec(words)!;
   const ppm = /(\d+) ppm (fast|slow)/.exec(clock);
+  const dropOuts = /Drop-outs\s+(\d+)(?:, \d+ ms lost)?\s+(\d+)/.exec(words)!;
   const evened = /Evened out\s+(\d+) samples( put in)?/.exec(words)!;
   return {
     atSeconds,
     ppm: ppm ? Number(ppm[1]) * (ppm[2] === 'fast' ? 1 : -1) : clock.startsWith('the same') ? 0 : null,
     evened: Number(evened[1]) * (evened[2] ? -1 : 1),
-    dropOuts: Number(/Drop-outs\s+(\d+)/.exec(words)![1]),
+    dropOuts: Number(dropOuts[1]),
+    returnDropOuts: Number(dropOuts[2]),
   };
 }
 
@@ -141,7 +145,8 @@ test('four outlets and three returns at once, one far end with a clock of its ow
   }
   // What breaks in one input is heard at every output but its owner's: a drop-out of the input, and not one of each.
   const isInputs = (time: number): boolean => inputBreaks.some((one) => Math.abs(one - time) < SAME_MS);
-  const heard = found.map(({ where, seconds, at }) => ({ where, seconds, dropOuts: at.length, unexplained: at.filter((time) => !stalls.explains(time) && !isInputs(time)).length }));
+  const isOwn = (time: number): boolean => !stalls.explains(time) && !isInputs(time);
+  const heard = found.map(({ where, seconds, at }) => ({ where, seconds, dropOuts: at.length, unexplained: at.filter(isOwn).length, hitchesMs: at.filter(isOwn).map((time) => stalls.longestAbout(time)), whenMs: at.filter(isOwn).map(Math.round) }));
   const figures = { seconds: SECONDS, stalls: stalls.summary(), heard, hostUnexplained, tracks };
   mkdirSync('test-results', { recursive: true });
   writeFileSync('test-results/soak-devices.json', JSON.stringify(figures, null, 2));

@@ -2,7 +2,6 @@ import { expect, test } from './host';
 import { makeEpisode } from './guests';
 
 test('the board is arranged by keyboard, sounds share a key, hold, and give way; a controller plays; boards are kept', async ({ host, page }) => {
-  test.setTimeout(120_000);
   // A new episode begins with the board of the one before: this one gets a board of its own.
   await makeEpisode(host, 'Arranging', []);
   await page.getByRole('link', { name: 'Sounds', exact: true }).click();

@@ -34,7 +34,6 @@ const number = (text: string, pattern: RegExp) => Number(pattern.exec(text)![1].
 test.use({ tolerated: [/409/] });
 
 test('sounds of every kind are brought in, measured, levelled and put on keys; what is no sound says why', async ({ host, page }) => {
-  test.setTimeout(180_000);
   await makeEpisode(host, 'Sounds of the quay', []);
   await page.getByRole('link', { name: 'Sounds', exact: true }).click();
   const panel = page.getByRole('region', { name: 'Library' });

@@ -4,6 +4,8 @@ import { cpus } from 'node:os';
 const TICK_MS = 5;
 /** What waits between a device and the desk outlasts anything shorter. */
 const STALL_MS = 30;
+/** Noted, so that a break can be held against it. */
+const HITCH_MS = 8;
 
 /** Sleeps for a moment, over and over, and tells when it woke up late. */
 const SLEEPER = `
@@ -11,7 +13,7 @@ let last = Date.now();
 setInterval(() => {
   const now = Date.now();
   const late = now - last - ${TICK_MS};
-  if (late > ${STALL_MS}) process.stdout.write(now + ' ' + late + '\\n');
+  if (late > ${HITCH_MS}) process.stdout.write(now + ' ' + late + '\\n');
   last = now;
 }, ${TICK_MS});`;
 
@@ -38,7 +40,8 @@ export class Stalls {
 
   /** How many, and the longest, ms. */
   summary(): { count: number; longestMs: number } {
-    return { count: this.#found.length, longestMs: Math.round(Math.max(0, ...this.#found.map(({ ms }) => ms))) };
+    const stalls = this.#found.filter(({ ms }) => ms > STALL_MS);
+    return { count: stalls.length, longestMs: Math.round(Math.max(0, ...stalls.map(({ ms }) => ms))) };
   }
 
   /**
@@ -46,7 +49,13 @@ export class Stalls {
    * @param unsureMs how far the time may be off
    */
   explains(at: number, unsureMs = 0): boolean {
-    return this.#found.some((stall) => at > stall.at - stall.ms - 300 - unsureMs && at < stall.at + 1000 + unsureMs);
+    return this.longestAbout(at, unsureMs) > STALL_MS;
+  }
+
+  /** The longest a processor stood still about then, ms; 0 where it was less than can be told from a timer's own lateness. */
+  longestAbout(at: number, unsureMs = 0): number {
+    const about = this.#found.filter((one) => at > one.at - one.ms - 300 - unsureMs && at < one.at + 1000 + unsureMs);
+    return Math.max(0, ...about.map(({ ms }) => ms));
   }
 
   stop(): void {

@@ -11,15 +11,23 @@ export interface TrackFile {
   channels: Float32Array[];
 }
 
-/** Downloads the open take as a ZIP and reads every track in it with the system's unzip. */
-export async function downloadAll(page: Page): Promise<TrackFile[]> {
-  const folder = mkdtempSync(join(tmpdir(), 'take-'));
+/** Downloads the open take as a ZIP; gives its path. */
+export async function downloadZip(page: Page): Promise<string> {
   const [download] = await Promise.all([
     page.waitForEvent('download'),
     page.getByRole('link', { name: 'Download all tracks (ZIP)' }).click(),
   ]);
-  const zip = join(folder, 'take.zip');
+  const zip = join(mkdtempSync(join(tmpdir(), 'take-')), 'take.zip');
   await download.saveAs(zip);
+  return zip;
+}
+
+/** Downloads the open take and reads every track of it. */
+export const downloadAll = async (page: Page): Promise<TrackFile[]> => tracksIn(await downloadZip(page));
+
+/** Reads every track in a ZIP with the system's unzip. */
+export function tracksIn(zip: string): TrackFile[] {
+  const folder = mkdtempSync(join(tmpdir(), 'tracks-'));
   execFileSync('unzip', ['-q', zip, '-d', folder]);
   return readdirSync(folder)
     .filter((name) => name.endsWith('.wav'))

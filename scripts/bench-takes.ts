@@ -1,6 +1,7 @@
 // Measures what a take costs: taking it in, checking it, and making files of it:
 //   npm run --silent bench-takes -- 60 4             (minutes, tracks)
 //   npm run --silent bench-takes -- 21 24 zip        only the ZIP, of tracks that are silent to their last two seconds
+//   npm run --silent bench-takes -- 4 4 judge        no server; fails when something is twice as slow as it was, beside the usual programs
 // Prints one JSON object. It has a database of its own; the product's build is needed for the server that takes chunks in.
 import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
@@ -38,9 +39,17 @@ const AT_ONCE = 4;
 /** A voice in 24 bits. */
 const TRACK_BYTES_A_SECOND = 144_000;
 
+/** What is made here, the usual program beside it, and the least it may reach of that: about half of the lowest of six runs of 28 November 2026. */
+const FLOORS = [
+  ['check', 'timesRealTime', 'ffmpeg, loudness and true peak of each', 0.15],
+  ['tracks as WAV in a ZIP', 'megabytesPerSecond', 'zip -0, MB/s', 0.17],
+  ['tracks as FLAC in a ZIP', 'timesRealTime', 'flac -5, one track after another', 0.12],
+  ['mix as MP3 at the show’s loudness', 'timesRealTime', 'ffmpeg, the tracks mixed as MP3', 0.09],
+] as const;
+
 const [first = '60', second = '4', third = '', url = ''] = process.argv.slice(2);
 if (first === 'step') await step(second, third, JSON.parse(url) as Step);
-else await measure(Number(first), Number(second), third === 'zip');
+else await measure(Number(first), Number(second), third);
 
 /** One piece of work in a process of its own, so that its memory is its own. */
 async function step(database: string, take: string, task: Step): Promise<void> {
@@ -71,14 +80,15 @@ interface StepResult {
   bytes: number;
 }
 
-async function measure(minutes: number, tracks: number, onlyZip: boolean): Promise<void> {
+async function measure(minutes: number, tracks: number, how: string): Promise<void> {
+  const onlyZip = how === 'zip';
   if (!(minutes >= 1) || !(tracks >= 1 && tracks <= 24)) {
     console.error('Say how many minutes (1 or more) and how many tracks (1 to 24): npm run bench-takes -- 60 4');
     process.exit(1);
   }
   const folder = await mkdtemp(join(tmpdir(), 'bench-'));
   await withBenchDatabase(async (database) => {
-    const ingest = onlyZip ? null : await measureIngest(database);
+    const ingest = how === '' ? await measureIngest(database) : null;
     console.error(JSON.stringify({ ingest }));
     const take = await makeTake(database, minutes, tracks, onlyZip);
     const seconds = minutes * 60;
@@ -95,9 +105,21 @@ async function measure(minutes: number, tracks: number, onlyZip: boolean): Promi
       console.error(JSON.stringify({ [words]: results[words] }));
       if (words.endsWith('WAV in a ZIP')) results['that ZIP, tested by unzip'] = { verdict: await unzipTest(database, folder, take) };
     }
-    if (!onlyZip) results['the usual programs'] = await usualPrograms(database, folder, take, seconds);
-    console.log(JSON.stringify({ minutes, tracks, ingest, ...results }));
+    const usual = onlyZip ? null : await usualPrograms(database, folder, take, seconds);
+    console.log(JSON.stringify({ minutes, tracks, ingest, ...results, ...(usual && { 'the usual programs': usual }) }));
+    if (how === 'judge' && usual) judge(results, usual);
   }).finally(() => rm(folder, { recursive: true, force: true }));
+}
+
+/** Fails the process where something is slower beside the usual programs than it may be. */
+function judge(results: Record<string, object>, usual: Record<string, number | null>): void {
+  for (const [what, figure, beside, floor] of FLOORS) {
+    const other = usual[beside];
+    if (other === null) continue;
+    const ratio = (results[what] as Record<string, number>)[figure] / other;
+    console.error(`${ratio >= floor ? 'fast enough' : 'TOO SLOW'}: ${what}, ${ratio.toFixed(2)} of “${beside}”, at least ${floor}`);
+    if (ratio < floor) process.exitCode = 1;
+  }
 }
 
 function round(value: number): number {
@@ -169,8 +191,8 @@ async function makeTake(database: string, minutes: number, count: number, onlyLa
   return take;
 }
 
-/** What programs everybody has take for the same files on the same machine, in the same run. */
-async function usualPrograms(database: string, folder: string, take: string, seconds: number): Promise<Record<string, string>> {
+/** What programs everybody has make of the same files on the same machine, in the same run: times real time, or as said; null where there is none. */
+async function usualPrograms(database: string, folder: string, take: string, seconds: number): Promise<Record<string, number | null>> {
   const pool = connect(database);
   const { bytes, pieces } = await trackPackage(pool, take);
   const zip = join(folder, 'tracks.zip');
@@ -183,13 +205,13 @@ async function usualPrograms(database: string, folder: string, take: string, sec
     const { status } = spawnSync('sh', ['-c', line], { cwd: into, stdio: 'ignore' });
     return status === 0 ? (performance.now() - began) / 1000 : null;
   };
-  const said = (took: number | null, words: (took: number) => string) => (took === null ? 'not on this machine' : words(took));
-  const times = (took: number) => `${round(seconds / took)} times real time`;
+  const times = (took: number | null) => took && round(seconds / took);
+  const zipped = timed('zip -0 -q ../usual.zip *.wav');
   const results = {
-    'zip -0': said(timed('zip -0 -q ../usual.zip *.wav'), (took) => `${round(bytes / 1e6 / took)} MB/s`),
-    'flac -5, one track after another': said(timed('flac -5 -s -f *.wav'), times),
-    'ffmpeg, the tracks mixed as MP3': said(timed(`ffmpeg -v error -y $(ls *.wav | sed 's/^/-i /' | tr '\\n' ' ') -filter_complex amix=inputs=$(ls *.wav | wc -l) -b:a 128k ../usual.mp3`), times),
-    'ffmpeg, loudness and true peak of each': said(timed('for one in *.wav; do ffmpeg -v error -nostats -i "$one" -af ebur128=peak=true -f null - || exit 1; done'), times),
+    'zip -0, MB/s': zipped && round(bytes / 1e6 / zipped),
+    'flac -5, one track after another': times(timed('flac -5 -s -f *.wav')),
+    'ffmpeg, the tracks mixed as MP3': times(timed(`ffmpeg -v error -y $(ls *.wav | sed 's/^/-i /' | tr '\\n' ' ') -filter_complex amix=inputs=$(ls *.wav | wc -l) -b:a 128k ../usual.mp3`)),
+    'ffmpeg, loudness and true peak of each': times(timed('for one in *.wav; do ffmpeg -v error -nostats -i "$one" -af ebur128=peak=true -f null - || exit 1; done')),
   };
   await rm(into, { recursive: true });
   await rm(zip);

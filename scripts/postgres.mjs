@@ -2,7 +2,7 @@
 // with a password, run as another user when we are root, stopped when we stop.
 import { execFileSync, spawnSync } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
-import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { createConnection } from 'node:net';
 import { join, resolve } from 'node:path';
 import { aptInstall } from './debian.mjs';
@@ -13,7 +13,7 @@ const isRoot = process.getuid?.() === 0;
 const SERVER_USER = 'postgres';
 
 /** Folder of initdb, pg_ctl and the rest; installs the server where it is missing and we may. */
-function findServer() {
+export function findServer() {
   const find = () => {
     const base = '/usr/lib/postgresql';
     const versions = existsSync(base) ? readdirSync(base).filter((name) => existsSync(join(base, name, 'bin/initdb'))) : [];
@@ -43,7 +43,8 @@ function clusterFolder(name) {
   }
   mkdirSync(resolve('data'), { recursive: true });
   mkdirSync(inside, { recursive: true });
-  execFileSync('chown', [SERVER_USER, inside]);
+  // Whoever ran it before may have been another user.
+  if (statSync(inside).uid !== Number(execFileSync('id', ['-u', SERVER_USER], { encoding: 'utf8' }))) execFileSync('chown', ['-R', SERVER_USER, inside]);
   if (run('test', ['-w', inside]).status === 0) return inside;
   const outside = join('/var/lib/brisk-lantern', createHash('sha256').update(inside).digest('hex').slice(0, 12));
   mkdirSync(outside, { recursive: true });

@@ -5,7 +5,7 @@ import { supervise } from './supervise.mjs';
 export function startServer(port, environment, { development = false } = {}) {
   return supervise('The server', () =>
     spawn(process.execPath, ['scripts/http-server.mjs', development ? 'dev' : 'start', String(port)], {
-      env: { ...process.env, NODE_ENV: development ? 'development' : 'production', NEXT_TELEMETRY_DISABLED: '1', ...environment },
+      env: { ...process.env, NODE_ENV: development ? 'development' : 'production', NEXT_TELEMETRY_DISABLED: '1', PROCESS_NAME: 'server', ...environment },
       // The channel says when the start command was killed: nobody would stop the server then.
       stdio: ['ignore', development ? 'inherit' : 'ignore', 'inherit', 'ipc'],
       // Ctrl-C reaches the whole group; the server is stopped by us, after which the database is.

@@ -9,7 +9,7 @@ export function startWorkers(databaseUrl, count = 1) {
   const workers = Array.from({ length: count }, () =>
     supervise('A worker', () =>
       spawn('nice', ['-n', '5', process.execPath, '--import', 'tsx', 'src/server/jobs/worker.ts'], {
-        env: { ...process.env, DATABASE_URL: databaseUrl },
+        env: { ...process.env, DATABASE_URL: databaseUrl, PROCESS_NAME: 'worker' },
         stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
         detached: true,
       }),

@@ -1,4 +1,5 @@
 import pg from 'pg';
+import { log } from './log';
 
 /** Whoever can run a statement: the pool, or one client inside a transaction. */
 export interface Querier {
@@ -30,7 +31,7 @@ export function connect(url: string | undefined): pg.Pool {
     keepAlive: true,
   });
   // An idle connection that breaks is replaced by the pool; without a listener it ends the process.
-  pool.on('error', (error) => console.error(`A database connection broke: ${error.message}`));
+  pool.on('error', (err) => log.warn({ err }, 'a database connection broke'));
   return pool;
 }
 

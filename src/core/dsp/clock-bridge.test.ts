@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { createRandom } from '../random';
 import { ClockBridge } from './clock-bridge';
-import { DRIFT_PPM, EVENED, FLOWING, GLITCHES, LOST, newSoundRing, OUT_FROM, OUT_TO, RATE, STILL, WAITING, writeSound } from './sound-ring';
+import { DRIFT_PPM, EVENED, FLOWING, followTurns, GLITCHES, LOST, newSoundRing, RATE, STILL, WAITING, writeSound } from './sound-ring';
 
 const BLOCK = 128;
 
@@ -26,7 +26,7 @@ interface Other {
   signal(t: number): number;
 }
 
-/** A writer and a reader with clocks of their own, in simulated time. Returns what was read. */
+/** A writer and a reader with clocks of their own, in simulated time. Returns what was read, and when it was said to flow. */
 function bridge({ ppm = 0, rate = 48000, piece = 480, burst = 1, jitter = 0, wander = 0, away = [], stalls = [], still = false, seconds, signal }: Other, seed = 1) {
   const ring = newSoundRing();
   ring.counters[RATE] = rate;
@@ -52,7 +52,9 @@ function bridge({ ppm = 0, rate = 48000, piece = 480, burst = 1, jitter = 0, wan
     reader.read(left, right, BLOCK, clock, Math.floor(1000 * now));
     out.set(left, clock);
   }
-  return { out, facts: ring.facts };
+  const turns: [flowing: boolean, seconds: number][] = [];
+  followTurns(ring, 0, (flowing, clock) => turns.push([flowing, clock / 48000]));
+  return { out, facts: ring.facts, turns };
 }
 
 /** Where a few samples stand in a longer signal. */
@@ -157,17 +159,32 @@ describe('a bridge between two clocks', () => {
   });
 
   it('gives silence when nothing comes, goes on by itself, and says from where to where', () => {
-    const { out, facts } = bridge({ seconds: 20, away: [[8, 9.5]], signal: tone(300) });
+    const { out, facts, turns } = bridge({ seconds: 20, away: [[8, 9.5]], signal: tone(300) });
     const silent = (at: number) => out.subarray(at * 48000, at * 48000 + 4800).every((x) => x === 0);
     expect(silent(8.5)).toBe(true);
     expect(silent(7.5)).toBe(false);
     expect(silent(10)).toBe(false);
     expect(facts[FLOWING]).toBe(1);
     expect(facts[GLITCHES]).toBe(1);
-    expect(facts[OUT_FROM] / 48000).toBeGreaterThan(8);
-    expect(facts[OUT_FROM] / 48000).toBeLessThan(8.05);
-    expect(facts[OUT_TO] / 48000).toBeGreaterThan(9.5);
-    expect(facts[OUT_TO] / 48000).toBeLessThan(9.58);
+    const [, [, from], [, to]] = turns;
+    expect(from).toBeGreaterThan(8);
+    expect(from).toBeLessThan(8.05);
+    expect(to).toBeGreaterThan(9.5);
+    expect(to).toBeLessThan(9.58);
     expect(facts[LOST] / 48000).toBeCloseTo(1.5, 1);
+  });
+
+  it('says of every outage from where to where, however soon one follows another', () => {
+    const { out, turns } = bridge({ seconds: 16, away: [[8, 9.5], [9.6, 9.68], [9.8, 9.95]], signal: tone(300) });
+    expect(turns.filter(([flowing]) => !flowing)).toHaveLength(3);
+    for (let piece = 100; piece < 1600; piece++) {
+      const silent = out.subarray(piece * 480, (piece + 1) * 480).every((x) => x === 0);
+      const said = turns.findLast(([, at]) => at < (piece + 1) / 100 - 0.003);
+      if (turns.every(([, at]) => Math.abs(at - (piece + 0.5) / 100) > 0.01)) expect(silent, `${piece / 100} s`).toBe(!said![0]);
+    }
+    // What is left out takes no time, and is said all the same.
+    const stood = bridge({ seconds: 8, stalls: [[0.5, 0.25]], signal: tone(300) });
+    expect(stood.turns.map(([flowing]) => flowing)).toEqual([true, false, true]);
+    expect(stood.turns[1][1]).toBe(stood.turns[2][1]);
   });
 });

@@ -1,7 +1,7 @@
 import { ClockLead } from './clock-lead';
 import { ClockWay } from './clock-way';
 import { SINC_REACH, stereoInRing } from './sinc';
-import { DRIFT_PPM, EVENED, FLOWING, GLITCHES, LAST_WRITE_MS, LOST, OUT_FROM, OUT_TO, PEAK, RATE, READER_LATE_MS, RING_FRAMES, STILL, WAITING, WRITER_LATE_MS, WRITTEN, type SoundRing } from './sound-ring';
+import { DRIFT_PPM, EVENED, FLOWING, GLITCHES, LAST_WRITE_MS, LOST, noteTurn, PEAK, RATE, READER_LATE_MS, RING_FRAMES, STILL, WAITING, WRITER_LATE_MS, WRITTEN, type SoundRing } from './sound-ring';
 
 /** What must be left in the ring in the worst moment, at first and at most, seconds. Every outage asks for more. */
 export const FIRST_MARGIN_SECONDS = 0.03;
@@ -86,7 +86,7 @@ export class ClockBridge {
     else this.#resample(left, right, length, nominal * this.#ratio);
     if (this.#fadeIn > 0) this.#fade(left, right, length);
     this.#notePeak(left, right, length);
-    this.#follow(fill, length, nominal);
+    this.#follow(fill, length, nominal, clock + length);
     return true;
   }
 
@@ -120,7 +120,7 @@ export class ClockBridge {
     this.#flowing = this.#everFlowed = true;
     this.#fadeIn = 1;
     facts[FLOWING] = 1;
-    facts[OUT_TO] = clock;
+    noteTurn(this.#ring, clock);
     this.#settle();
     return true;
   }
@@ -130,7 +130,7 @@ export class ClockBridge {
     this.#flowing = false;
     facts[FLOWING] = 0;
     facts[GLITCHES]++;
-    facts[OUT_FROM] = clock;
+    noteTurn(this.#ring, clock);
     this.#margin = Math.min(MOST_MARGIN_SECONDS, this.#margin + MORE_MARGIN_SECONDS);
     // What is in the ring and too little is not played later: sound that is late stays late for ever.
     if (this.#written - this.#at > RING_FRAMES - 1024) this.#at = this.#written;
@@ -185,15 +185,15 @@ export class ClockBridge {
   }
 
   /** Watches what waits in the ring: it grows when the other clock is faster. */
-  #follow(fill: number, length: number, nominal: number): void {
+  #follow(fill: number, length: number, nominal: number, clock: number): void {
     this.#sum += fill * length;
     this.#least = Math.min(this.#least, fill);
     this.#looked += length;
     this.#ring.facts[EVENED] += length * (this.#ratio - 1);
-    if (this.#looked >= this.#rate) this.#judgeSecond(nominal);
+    if (this.#looked >= this.#rate) this.#judgeSecond(nominal, clock);
   }
 
-  #judgeSecond(nominal: number): void {
+  #judgeSecond(nominal: number, clock: number): void {
     const { facts } = this.#ring;
     const mean = this.#sum / this.#looked;
     const excess = this.#least - this.#cushion(nominal) + this.#largestPiece;
@@ -202,7 +202,7 @@ export class ClockBridge {
     this.#sum = this.#looked = 0;
     this.#least = Infinity;
     const most = this.#sinceStart++ < BEGINNING_SECONDS ? EXCESS_AT_FIRST_SECONDS : EXCESS_SECONDS;
-    if (excess > most * perSecond) return this.#leaveOut(excess, nominal);
+    if (excess > most * perSecond) return this.#leaveOut(excess, nominal, clock);
     const lead = this.#takeLead();
     const gained = this.#before === null ? NaN : lead - this.#before;
     this.#before = Number.isNaN(lead) ? null : lead;
@@ -235,10 +235,12 @@ export class ClockBridge {
   }
 
   /** After the reader stood still for long more waits than can be evened out: left out at once, and counted. */
-  #leaveOut(excess: number, nominal: number): void {
+  #leaveOut(excess: number, nominal: number, clock: number): void {
     this.#at += Math.floor(excess);
     this.#ring.facts[LOST] += Math.floor(excess / nominal);
     this.#ring.facts[GLITCHES]++;
+    noteTurn(this.#ring, clock);
+    noteTurn(this.#ring, clock);
     this.#fadeIn = 1;
     this.#settle();
   }

@@ -19,6 +19,8 @@ export const WRITTEN = 0;
 export const RATE = 1;
 /** 1 while something is measured through the ring: too much or too little delay is left as it is. */
 export const STILL = 2;
+/** How often sound has begun to flow, or ceased to: the first began, the second ceased, and so on. Written by the reader. */
+export const TURNS = 3;
 const COUNTERS = 8;
 
 /** Places in `facts`: by the writer, then by the reader. */
@@ -35,18 +37,18 @@ export const LOST = 4;
 export const GLITCHES = 5;
 /** 1 while sound flows. */
 export const FLOWING = 6;
-/** The reader's clock where the last outage began and ended, frames. */
-export const OUT_FROM = 7;
-export const OUT_TO = 8;
 /** Peak of what was read since somebody looked (and set it to 0), linear. */
-export const PEAK = 9;
+export const PEAK = 7;
 /**
  * How late each end's sound is against the time of day (time less the sound so far, ms, from any beginning), where somebody
  * knows it better than by when pieces came: from the stamps of a capture, or from where an output says it is. NaN until then.
  */
-export const WRITER_LATE_MS = 10;
-export const READER_LATE_MS = 11;
-const FACTS = 16;
+export const WRITER_LATE_MS = 8;
+export const READER_LATE_MS = 9;
+/** The reader's clock at each of the last {@link TURNS_KEPT} turns, frames: turn `n` at `TURN_AT + n % TURNS_KEPT`. */
+export const TURN_AT = 10;
+export const TURNS_KEPT = 16;
+const FACTS = TURN_AT + TURNS_KEPT;
 
 const HEAD_BYTES = 4 * COUNTERS + 8 * FACTS;
 
@@ -63,6 +65,24 @@ export const soundRing = (memory: SharedArrayBuffer): SoundRing => ({
   left: new Float32Array(memory, HEAD_BYTES, RING_FRAMES),
   right: new Float32Array(memory, HEAD_BYTES + 4 * RING_FRAMES, RING_FRAMES),
 });
+
+/** Notes that sound begins or ceases to flow, whichever it did not last. */
+export function noteTurn({ counters, facts }: SoundRing, clock: number): void {
+  const turn = counters[TURNS];
+  facts[TURN_AT + (turn % TURNS_KEPT)] = clock;
+  Atomics.store(counters, TURNS, turn + 1);
+}
+
+/**
+ * Goes through the turns since somebody looked last, oldest first: sound began to flow, or ceased to, at a clock in frames.
+ * @param seen turns that were looked at before
+ * @returns how many have been looked at now
+ */
+export function followTurns({ counters, facts }: SoundRing, seen: number, turned: (flowing: boolean, clock: number, turn: number) => void): number {
+  const turns = Atomics.load(counters, TURNS);
+  for (let turn = Math.max(seen, turns - TURNS_KEPT); turn < turns; turn++) turned(turn % 2 === 0, facts[TURN_AT + (turn % TURNS_KEPT)], turn);
+  return turns;
+}
 
 /**
  * Appends a block. Nothing waits: a reader that is more than the ring behind loses the oldest.

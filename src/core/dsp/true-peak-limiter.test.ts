@@ -23,4 +23,14 @@ describe('the true-peak limiter', () => {
     const out = limit(quiet, 0);
     for (let i = LIMITER_DELAY; i < out.length; i++) expect(Math.abs(out[i] - quiet[i - LIMITER_DELAY])).toBeLessThan(1e-6);
   });
+
+  it('lets go after a peak: what is below the ceiling is as loud again two seconds later', () => {
+    const random = createRandom(9);
+    // One loud word in the middle of quiet talk.
+    const talk = Float32Array.from({ length: 240_000 }, (_, i) => (i > 24_000 && i < 48_000 ? 1.3 : 0.3) * random.between(-1, 1));
+    const out = limit(talk, 0);
+    let most = 0;
+    for (let i = 144_000; i < out.length; i++) most = Math.max(most, Math.abs(out[i] - talk[i - LIMITER_DELAY]));
+    expect(most).toBeLessThan(1e-6);
+  });
 });

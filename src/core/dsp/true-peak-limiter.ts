@@ -116,7 +116,9 @@ export class PeakLimiter {
     return peak > this.#ceiling ? this.#ceiling / peak : 1;
   }
 
-  #push(value: number): void {
+  #push(exact: number): void {
+    // As it will be when it leaves: what is kept has single precision, and the lowest one must be known again.
+    const value = Math.fround(exact);
     const leaving = this.#needed[this.#place];
     this.#needed[this.#place] = value;
     if (value <= this.#lowest) this.#lowest = value;

@@ -1,6 +1,7 @@
 import { z } from '../zod';
 import { answerSchema, checkReportSchema, hearMyselfSchema } from './check-messages';
 import { directionReportSchema } from './line-report';
+import { networkFoundSchema } from './network';
 
 /** The longest session description taken; real ones are below 6 kB. */
 const LONGEST_SDP = 32_000;
@@ -46,6 +47,8 @@ const guestStatus = z.strictObject({
   /** Whether the headphones test was done. */
   tested: z.boolean(),
   echoCancellation: z.boolean(),
+  /** What their network lets through; null while it is not known. */
+  network: networkFoundSchema.nullable().default(null),
 });
 export type GuestStatus = z.infer<typeof guestStatus>;
 

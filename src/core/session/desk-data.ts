@@ -1,3 +1,4 @@
+import type { Station } from '../air/station';
 import type { LineCheck } from '../linecheck/line-check';
 import type { DeskKeys } from './desk-actions';
 import type { ShowRole } from '../access/rights';
@@ -26,6 +27,8 @@ export interface DeskData {
   midi: MidiBinding[];
   soundSettings: SoundSettings;
   recordingSettings: RecordingSettings;
+  /** Where the show can be sent to on internet radio. */
+  stations: Station[];
   /** How the show's desks behave, and what this episode does otherwise. */
   showHabits: DeskHabits;
   ownHabits: Partial<DeskHabits>;
@@ -79,6 +82,8 @@ export interface DeskSeat {
 export interface DeskPad extends BoardPad {
   name: string;
   kind: SoundKind;
+  /** Who is named when it plays; may be empty. */
+  credit: string;
   /** The sound's gain from the library, dB: what brings it to the level of its kind. */
   gainDb: number;
   edit: SoundEdit;

@@ -4,7 +4,16 @@ import type { TakeMarker } from '../takes/markers';
 import type { LeftOut, TakePause } from '../takes/pauses';
 import type { TakePlay } from '../takes/plays';
 import type { LineCheck } from '../linecheck/line-check';
+import type { MixSettings } from '../tasks/task';
 import type { SampleFormat } from '../formats/wav/sample-format';
+
+/** What a show finishes its mixes with. */
+export interface MixChoices {
+  show: string;
+  settings: MixSettings;
+  /** The library: what can stand at the ends of a mix. */
+  sounds: { id: string; name: string }[];
+}
 
 /** A take as its page shows it. */
 export interface TakeData {
@@ -32,6 +41,7 @@ export interface TakeData {
   /** The line check before it; null where there was none. */
   lineCheck: LineCheck | null;
   /** Who agreed to be recorded, and when (ISO 8601). */
+  mix: MixChoices;
   consents: { seat: string; name: string; wording: string; agreedAt: string }[];
 }
 

@@ -7,6 +7,8 @@ export interface LibrarySound {
   name: string;
   kind: SoundKind;
   notes: string;
+  /** Who is named on the air and in show notes when it plays; may be empty. */
+  credit: string;
   /** Name of the file as it was given. */
   fileName: string;
   lengthSamples: number;

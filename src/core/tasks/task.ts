@@ -1,3 +1,4 @@
+import { FRAME_WAYS } from '../takes/framing';
 import { z } from '../zod';
 
 /** Long work on a take, done by a worker. */
@@ -9,6 +10,8 @@ export type TaskState = (typeof TASK_STATES)[number];
 
 export const SOUND_FILES = ['wav', 'flac', 'mp3', 'opus'] as const;
 export type SoundFile = (typeof SOUND_FILES)[number];
+
+const frameSchema = z.strictObject({ sound: z.uuid(), way: z.enum(FRAME_WAYS) }).nullable().default(null);
 
 /** What an export holds. */
 export const exportSchema = z.strictObject({
@@ -24,8 +27,17 @@ export const exportSchema = z.strictObject({
   normalise: z.boolean().default(true),
   /** A mix: without the silence before the first and after the last sound. */
   cutEnds: z.boolean().default(false),
+  /** A mix: sounds of the library before or under its beginning, and after or under its end. */
+  opening: frameSchema,
+  closing: frameSchema,
+  /** A mix: a chapter for each longer sound that was played, beside those of the markers. */
+  soundChapters: z.boolean().default(false),
 });
 export type ExportParams = z.infer<typeof exportSchema>;
+
+/** How a show finishes its mixes: whatever of an export is not about one take. */
+export const mixSettingsSchema = exportSchema.pick({ file: true, rate: true, normalise: true, cutEnds: true, opening: true, closing: true, soundChapters: true });
+export type MixSettings = z.infer<typeof mixSettingsSchema>;
 
 /** What a host can ask for. */
 export const askedTaskSchema = z.discriminatedUnion('kind', [

@@ -17,6 +17,7 @@ const LENGTH = 4800;
 const pad = (sound: string, change: Partial<DeskPad> = {}): DeskPad => ({
   sound,
   player: 'effects',
+  credit: '',
   key: '',
   mode: 'once',
   again: 'restart',

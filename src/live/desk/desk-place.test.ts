@@ -32,7 +32,7 @@ describe('a window’s place at the desk', () => {
   const scenes: ForWatchers[] = [];
   const posted: { to: string }[] = [];
   const stream = () => streams.all.at(-1) as Opened;
-  const place = (mayWork = true) => new DeskPlace({ episode: 'e', mayWork, store, onDesk: () => undefined, onMessage: () => undefined, onScene: (scene) => scenes.push(scene), onOusted: () => ousted++, onSignedOut: () => signedOut++, trouble: (sentence) => troubles.push(sentence) });
+  const place = (mayWork = true) => new DeskPlace({ episode: 'e', mayWork, store, onDesk: () => undefined, onIceServers: () => undefined, onMessage: () => undefined, onScene: (scene) => scenes.push(scene), onOusted: () => ousted++, onSignedOut: () => signedOut++, trouble: (sentence) => troubles.push(sentence) });
   const now = () => store.getState().place;
 
   beforeEach(() => {

@@ -18,6 +18,8 @@ export interface DeskPlaceOptions {
   store: StoreApi<DeskState>;
   /** This window is the desk: at first, and after every lost connection. */
   onDesk(greeting: DeskGreeting): void;
+  /** What lets calls through a relay was given anew. */
+  onIceServers(iceServers: RTCIceServer[]): void;
   onMessage(message: BoxMessage): void;
   /** What the desk tells, while this window only watches. */
   onScene(scene: ForWatchers): void;
@@ -106,7 +108,7 @@ export class DeskPlace {
   }
 
   #asDesk(onRefused: (code: string, words: string) => void): MessageStream {
-    const { store, onDesk, onMessage } = this.#options;
+    const { store, onDesk, onIceServers, onMessage } = this.#options;
     const stream: MessageStream = openMessageStream<DeskGreeting>({
       url: `${this.#address}?as=desk&window=${windowId()}`,
       onOpen: (greeting) => {
@@ -118,6 +120,7 @@ export class DeskPlace {
         store.setState({ place: 'desk', boxAway: false, watched: null });
         onDesk(greeting);
       },
+      onRenew: ({ iceServers }) => iceServers && onIceServers(iceServers),
       onMessage: (message) => {
         const { body } = message;
         if ((body as FromServer).type === 'ousted') return this.#oust();

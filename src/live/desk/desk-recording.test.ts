@@ -162,6 +162,7 @@ describe('the recording of a desk', () => {
     board.clocks[RECORDED_FRAMES] = 9 * SECOND;
     recording.sourceMedia('voice:runa', false, 500);
     recording.sourceMedia('voice:runa', false, 400);
+    recording.sourceMedia('voice:maren', false, 0, 'device-late');
     recording.sourceMedia('voice:maren', false, 0, 'device-away');
     board.clocks[RECORDED_FRAMES] = 10 * SECOND;
     recording.sourceMedia('voice:maren', true, 0);

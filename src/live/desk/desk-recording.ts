@@ -169,6 +169,8 @@ export class DeskRecording {
     const at = Math.max(0, this.#now() - Math.round(agoMs * SAMPLES_PER_MS));
     if (!flowing) this.#openGap(source, at, cause);
     const open = this.#gaps.find((gap) => gap.recorded === source && gap.endSample === null);
+    // Sound ran dry before the device was missed.
+    if (!flowing && open?.cause === 'device-late') open.cause = cause;
     if (flowing && open) open.endSample = Math.max(at, open.atSample + 1);
     this.#take.lineGaps(this.#gaps);
   }

@@ -13,6 +13,7 @@ import type { DeskAction } from '@/core/session/desk-actions';
 import type { DeskData, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
 import type { ForWatchers } from '@/core/lines/messages';
 import { getJson, sendJson } from '../api';
+import { DeskAir } from '../air/desk-air';
 import { AskGuests } from '../check/ask-guests';
 import { DeskLineCheck } from '../check/desk-line-check';
 import { EchoCancels } from '../echo/echo-cancels';
@@ -29,7 +30,7 @@ import { DeskDevices } from '../devices/desk-devices';
 import { DESK_PORTS } from '../patch/desk-ports';
 import { Patchbay } from '../patch/patchbay';
 import type { StatusBoard } from '../worklet/status-board';
-import { openAudioDesk, SAMPLE_RATE, type AudioDesk } from './audio-desk';
+import { openAudioDesk, type AudioDesk } from './audio-desk';
 import { createHealthReader, type EngineHealth } from './engine-health';
 import { DeskPads } from './desk-pads';
 import { DeskPlace, type DeskGreeting } from './desk-place';
@@ -38,6 +39,7 @@ import { DeskRecording } from './desk-recording';
 import { DeskSettings } from './desk-settings';
 import { PlayLog } from './play-log';
 import { isLit } from '@/core/hearing/is-lit';
+import { sceneForWatchers } from './scene-for-watchers';
 import { furnishRooms } from './practice-rooms';
 import { SoundStops } from './sound-stops';
 import { TakeMarks } from './take-marks';
@@ -87,6 +89,8 @@ export class DeskSession {
   readonly strips: DeskStrips;
   /** What somebody is sent, or says, played back to whoever wants to know. */
   readonly testCalls: TestCalls;
+  /** What leaves for internet radio. */
+  readonly air: DeskAir;
   /** What everybody hears, in their own words. */
   readonly asking: AskGuests;
   /** How everybody sounds, while somebody looks. */
@@ -153,6 +157,7 @@ export class DeskSession {
       trouble,
     });
     this.#pads = new DeskPads({ episode: data.episode.id, store: this.store, trouble });
+    this.air = new DeskAir({ episode: data.episode, store: this.store, plan: this.plan, pads: this.#pads, audio: () => this.#audio, trouble });
     this.recording = new DeskRecording({
       episode: data.episode.id,
       store: this.store,
@@ -199,6 +204,7 @@ export class DeskSession {
       mayWork: mayIn(data.role, 'work'),
       store: this.store,
       onDesk: (greeting) => this.#becomeDesk(greeting),
+      onIceServers: (iceServers) => this.#lines.setIceServers(iceServers),
       onMessage: (message) => this.#lines.take(message),
       onOusted: () => void this.#giveWay(),
       onScene: (scene) => this.#follow(scene),
@@ -256,6 +262,7 @@ export class DeskSession {
   }
 
   async endCall(): Promise<void> {
+    void this.air.callEnds();
     await this.#closeCall();
     this.plan.letGuestsWait();
     await this.#noteCall(false);
@@ -469,14 +476,7 @@ export class DeskSession {
   }
 
   #tellWatchers(): void {
-    const { call, recording, lines } = this.store.getState();
-    this.#place.tellWatchers({
-      type: 'scene',
-      call: call === 'running',
-      recording: recording?.phase === 'recording' ? { number: recording.number, seconds: recording.capturedFrames / SAMPLE_RATE } : null,
-      planVersion: this.plan.version(),
-      lines: Object.fromEntries(Object.entries(lines).map(([seat, { state, sinceMs }]) => [seat, { state, sinceMs }])),
-    });
+    this.#place.tellWatchers(sceneForWatchers(this.store.getState(), this.plan.version()));
   }
 
   async #noteCall(running: boolean): Promise<void> {

@@ -1,3 +1,4 @@
+import type { AirState } from '../air/air-state';
 import { auditPlan, type Audit } from '@/core/hearing/audit/index';
 import { NOTHING_ON_AIR, type OnAir } from '@/core/hearing/on-air';
 import type { VoicesRead } from '../check/watch-messages';
@@ -170,6 +171,8 @@ export interface DeskState {
   keys: DeskKeys;
   /** What went wrong and needs the host, newest last. */
   troubles: string[];
+  /** Internet radio. */
+  air: AirState;
   /** Devices of this computer, and what is plugged in where. */
   plugged: PluggedState;
 }
@@ -224,6 +227,7 @@ export function initialDeskState(data: DeskData): DeskState {
     space: { here: null, server: null },
     keys: data.keys,
     troubles: [],
+    air: { stations: data.stations, broadcasts: {}, readings: {}, delaysMs: {}, typed: null, title: '', heard: null },
     plugged: { ...NOTHING_PLUGGED, devices: { ...NO_DEVICES, permission: 'unasked', canChooseOutputs: true, offersMadeUp: false } },
   };
 }

@@ -1,6 +1,6 @@
 import { madeUpName } from '@/core/devices/device';
 import type { InputChoice } from '@/core/devices/choices';
-import { FLOWING, GLITCHES, LAST_WRITE_MS, newSoundRing, OUT_FROM, OUT_TO, PEAK, READER_LATE_MS, WAITING, type SoundRing } from '@/core/dsp/sound-ring';
+import { followTurns, LAST_WRITE_MS, newSoundRing, PEAK, READER_LATE_MS, WAITING, type SoundRing } from '@/core/dsp/sound-ring';
 import type { SourceId } from '@/core/hearing/ids';
 import type { RackDevice } from '@/core/practice/rack';
 import type { Patchbay, Unplug } from '../patch/patchbay';
@@ -38,9 +38,8 @@ export class DeviceInput {
   #unplug: Unplug | null = null;
   #unwatch: (() => void) | null = null;
   #unsubscribe: (() => void) | null = null;
-  #glitches = 0;
-  /** Opened, and nothing has come through yet. */
-  #awaited = false;
+  /** How often its sound was seen to begin and to cease. */
+  #turns = 0;
   #turn = 0;
 
   constructor(options: DeviceInputOptions) {
@@ -90,23 +89,15 @@ export class DeviceInput {
     await this.#open(choice, had);
   }
 
-  /** Looks whether samples were lost since the last look. `deskLateMs` is how the desk's own clock stands. */
+  /** Lists where its sound began and ceased since the last look. `deskLateMs` is how the desk's own clock stands. */
   look(clock: number, deskLateMs: number): void {
     const ring = this.ring;
     if (!ring) return;
     const { facts } = ring;
     facts[READER_LATE_MS] = deskLateMs;
-    if (facts[FLOWING] === 0) return;
-    const sinceMs = (place: number): number => Math.max(0, (clock - facts[place]) / SAMPLES_PER_MS);
-    if (this.#awaited) {
-      this.#awaited = false;
-      this.#glitches = facts[GLITCHES];
-      return this.#options.media(true, sinceMs(OUT_TO), 'device-away');
-    }
-    if (facts[GLITCHES] === this.#glitches) return;
-    this.#glitches = facts[GLITCHES];
-    this.#options.media(false, sinceMs(OUT_FROM), 'device-late');
-    this.#options.media(true, sinceMs(OUT_TO), 'device-late');
+    this.#turns = followTurns(ring, this.#turns, (flowing, at, turn) =>
+      this.#options.media(flowing, Math.max(0, (clock - at) / SAMPLES_PER_MS), turn === 0 ? 'device-away' : 'device-late'),
+    );
   }
 
   /** Peak since the last look, linear. */
@@ -156,10 +147,9 @@ export class DeviceInput {
     this.#capture = capture;
     this.#label = this.#choice?.device ? this.#options.owner.nameOf(this.#choice.device) : capture.label;
     this.#ring = capture.ring;
-    this.#glitches = 0;
     this.#unplug = patchbay.plugRing(source, capture.ring, this.#choice?.channels ?? 'stereo');
     // It is heard as soon as enough waits in the ring; when that was, the ring says.
-    this.#awaited = true;
+    this.#turns = 0;
     this.#to('open');
   }
 

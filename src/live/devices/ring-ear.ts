@@ -13,6 +13,17 @@ export class RingEar {
 
   /** Peak of what came since the last call, linear. To be called at least once a second. */
   take(): number {
+    const { piece, peak } = this.#read();
+    this.#kept?.push(piece);
+    return peak;
+  }
+
+  /** What came since the last call, mono. To be called at least once a second. */
+  newSound(): Float32Array {
+    return this.#read().piece;
+  }
+
+  #read(): { piece: Float32Array; peak: number } {
     const { counters, left, right } = this.#ring;
     const now = Atomics.load(counters, WRITTEN);
     const count = Math.min((now - this.#at) | 0, RING_FRAMES / 2);
@@ -24,8 +35,7 @@ export class RingEar {
       peak = Math.max(peak, Math.abs(left[place]), Math.abs(right[place]));
     }
     this.#at = now;
-    this.#kept?.push(piece);
-    return peak;
+    return { piece, peak };
   }
 
   /** Keeps what comes from now on. */

@@ -108,7 +108,7 @@ export class GuestLine {
     this.hangUp();
   }
 
-  readonly #online = () => this.#peer?.restartIce();
+  readonly #online = () => this.#peer?.restartIce(this.#iceServers);
 
   #setUp(body: SetUp): void {
     const isNew = body.type === 'description' && body.description.type === 'offer' && body.connection !== this.#peer?.connection;
@@ -139,7 +139,7 @@ export class GuestLine {
           this.#lostAt = null;
           void peer.setBitrate(this.#kbps).catch(() => undefined);
         }
-        if (state === 'failed') peer.restartIce();
+        if (state === 'failed') peer.restartIce(this.#iceServers);
       },
       onSaid: (text) => this.#hear(text),
       onCanSay: () => undefined,

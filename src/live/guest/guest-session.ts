@@ -6,6 +6,7 @@ import { sendJson, type ServerError } from '../api';
 import { createMessagePost, type MessagePost } from '../lines/message-post';
 import { openMessageStream, type MessageStream } from '../lines/message-stream';
 import { windowId } from '../lines/window-id';
+import { tryNetwork } from '../reach/try-network';
 import { GuestInput } from './guest-input';
 import { GuestLine } from './guest-line';
 import { GuestMemory } from './guest-memory';
@@ -30,6 +31,7 @@ export class GuestSession {
   #box: MessageStream | null = null;
   #post: MessagePost | null = null;
   #page: string = crypto.randomUUID();
+  #iceServers: RTCIceServer[] = [];
 
   constructor(token: string, data: GuestData) {
     this.data = data;
@@ -102,6 +104,25 @@ export class GuestSession {
     await this.input.open(null);
   }
 
+  /** Looks what this network lets through. */
+  tryNetwork(): void {
+    if (this.store.getState().network === 'trying') return;
+    this.store.setState({ network: 'trying' });
+    void tryNetwork(this.#iceServers).then(
+      (network) => {
+        this.store.setState({ network });
+        this.#report();
+      },
+      () => this.store.setState({ network: null }),
+    );
+  }
+
+  #setIceServers(iceServers: RTCIceServer[]): void {
+    this.#iceServers = iceServers;
+    this.#line.setIceServers(iceServers);
+    if (this.store.getState().network === null && this.store.getState().phase !== 'left') this.tryNetwork();
+  }
+
   /** Checked and ready: into the waiting room. */
   goIn(): void {
     this.input.endTestCall();
@@ -156,11 +177,12 @@ export class GuestSession {
       url: `/api/guest/messages?window=${windowId()}`,
       headers: this.#headers,
       onOpen: ({ iceServers }) => {
-        this.#line.setIceServers(iceServers);
+        this.#setIceServers(iceServers);
         this.#post?.go();
         this.store.setState({ box: 'open' });
         this.#report();
       },
+      onRenew: ({ iceServers }) => iceServers && this.#setIceServers(iceServers),
       onMessage: ({ body }) => {
         const { type } = body as { type: string };
         if (type === 'ousted') this.#giveWay();
@@ -236,7 +258,7 @@ export class GuestSession {
   }
 
   #report(): void {
-    const { phase, name, muted, microphone, headphones, echoCancellation, box } = this.store.getState();
+    const { phase, name, muted, microphone, headphones, echoCancellation, network, box } = this.store.getState();
     if (box !== 'open') return;
     const heard = headphones.state === 'tested' ? headphones.heard : null;
     const status: GuestStatus = {
@@ -250,6 +272,7 @@ export class GuestSession {
       echoDelayMs: heard?.delayMs ?? null,
       tested: heard !== null,
       echoCancellation,
+      network: network === 'trying' ? null : network,
     };
     this.#send(status);
   }

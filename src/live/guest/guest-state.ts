@@ -1,3 +1,4 @@
+import type { NetworkFound } from '@/core/lines/network';
 import type { LevelJudgement } from '@/core/measure/level-judgement';
 import type { SweepHeard } from '@/core/measure/sweep';
 import type { DirectionReport } from '@/core/lines/line-report';
@@ -24,6 +25,8 @@ export interface GuestState {
   judgement: LevelJudgement;
   headphones: { state: 'untested' | 'testing' | 'failed' } | { state: 'tested'; heard: SweepHeard };
   echoCancellation: boolean;
+  /** What the guest's network lets through; null before anybody looked. */
+  network: NetworkFound | 'trying' | null;
   testCall: 'idle' | 'recording' | 'playing' | 'done' | 'failed';
   /** The guest's own voice over the whole line: asked for, running since (`performance.now()` time), or not possible now. */
   wholeLine: 'asked' | 'not-now' | { beganAt: number } | null;
@@ -60,6 +63,7 @@ export const initialGuestState = (name: string): GuestState => ({
   judgement: 'nothing',
   headphones: { state: 'untested' },
   echoCancellation: false,
+  network: null,
   testCall: 'idle',
   wholeLine: null,
   muted: false,

@@ -32,8 +32,9 @@ const SECOND_MS = 1000;
 const MOST_HISTORY = 600;
 /** Packets come every 20 ms; without any for so long the line is lost. */
 const SILENT_MS = 1200;
-/** A connection that is not there after so long is made anew. */
+/** A connection that is not there after so long is made anew: a machine or network that is slow gets twice as long each time. */
 const GIVE_UP_MS = 12_000;
+const LONGEST_GIVE_UP_MS = 48_000;
 /** A broken connection gets so long to find another way before it is made anew. */
 const RESTART_MS = 8000;
 
@@ -54,6 +55,7 @@ export class DeskLine {
   #audio: LineAudio | null = null;
   #page = '';
   #began = 0;
+  #giveUpMs = GIVE_UP_MS;
   #brokenAt: number | null = null;
   #counters: InboundCounters | null = null;
   #toGuest: DirectionReport | null = null;
@@ -89,6 +91,7 @@ export class DeskLine {
       return;
     }
     const newPage = body.page !== this.#page;
+    if (newPage) this.#giveUpMs = GIVE_UP_MS;
     this.#page = body.page;
     this.status = body;
     if (body.phase !== 'ready') this.#disconnect();
@@ -204,16 +207,20 @@ export class DeskLine {
   /** A connection that does not come, or does not come back, is made anew. */
   #mend(peer: PeerLine): void {
     const now = Date.now();
-    const slow = peer.state !== 'connected' && this.#brokenAt === null && now - this.#began > GIVE_UP_MS;
+    const slow = peer.state !== 'connected' && this.#brokenAt === null && now - this.#began > this.#giveUpMs;
     const broken = this.#brokenAt !== null && now - this.#brokenAt > RESTART_MS;
+    if (slow) this.#giveUpMs = Math.min(LONGEST_GIVE_UP_MS, 2 * this.#giveUpMs);
     if (slow || broken) this.connect();
   }
 
   #onConnection(state: RTCPeerConnectionState): void {
-    if (state === 'connected') this.#brokenAt = null;
+    if (state === 'connected') {
+      this.#brokenAt = null;
+      this.#giveUpMs = GIVE_UP_MS;
+    }
     if (state === 'disconnected' || state === 'failed') {
       this.#brokenAt ??= Date.now();
-      this.#peer?.restartIce();
+      this.#peer?.restartIce(this.#options.iceServers());
     }
     this.#changed('now');
   }

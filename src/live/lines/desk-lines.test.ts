@@ -51,7 +51,7 @@ describe('the links of a desk', () => {
   });
 
   const status = (seat: string, phase: GuestPhase = 'ready', page = PAGE) =>
-    lines.take({ id: 1, sender: seat, body: { type: 'status', page, phase, name: seat, muted: false, microphone: null, echoDb: null, echoDelayMs: null, tested: false, echoCancellation: false } } as BoxMessage);
+    lines.take({ id: 1, sender: seat, body: { type: 'status', page, phase, name: seat, muted: false, microphone: null, echoDb: null, echoDelayMs: null, tested: false, echoCancellation: false, network: null } } as BoxMessage);
   const state = async (seat: string) => {
     await vi.advanceTimersByTimeAsync(0);
     return store.getState().lines[seat].state;
@@ -147,6 +147,23 @@ describe('the links of a desk', () => {
     second.become('failed');
     await vi.advanceTimersByTimeAsync(10_000);
     expect([FakePeerLine.all.length, second.closed]).toEqual([3, true]);
+  });
+
+  it('gives a connection twice the time when the last was too slow, and no more than its own once one has come about', async () => {
+    const made = () => FakePeerLine.all.length;
+    status('runa');
+    await vi.advanceTimersByTimeAsync(14_000);
+    expect(made()).toBe(2);
+    await vi.advanceTimersByTimeAsync(21_000);
+    expect(made()).toBe(2);
+    await vi.advanceTimersByTimeAsync(5000);
+    expect(made()).toBe(3);
+    peer().become('connected');
+    peer().become('failed');
+    await vi.advanceTimersByTimeAsync(10_000);
+    expect(made()).toBe(4);
+    await vi.advanceTimersByTimeAsync(14_000);
+    expect(made()).toBe(5);
   });
 
   it('lets a producer talk to seats, phones of the host included, and nobody else to anybody', async () => {

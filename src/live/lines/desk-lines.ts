@@ -45,9 +45,14 @@ export class DeskLines {
     this.seatsChanged();
   }
 
+  /** What helps lines find a way, for those that are opened or look for another way from now on. */
+  setIceServers(iceServers: RTCIceServer[]): void {
+    this.#iceServers = iceServers;
+  }
+
   /** The message box is open: asks everybody who has a page open how far they are. */
   open(greeting: { windows: { seat: string; window: string }[]; iceServers: RTCIceServer[] }): void {
-    this.#iceServers = greeting.iceServers;
+    this.setIceServers(greeting.iceServers);
     for (const [seat, line] of this.#lines) {
       const there = greeting.windows.find((one) => one.seat === seat);
       line.window(there?.window ?? null);

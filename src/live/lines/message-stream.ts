@@ -6,6 +6,8 @@ export interface MessageStreamOptions<Greeting> {
   headers?: Record<string, string>;
   /** The stream is open, at first and after every loss. */
   onOpen(greeting: Greeting): void;
+  /** What of the greeting runs out has been said anew. */
+  onRenew?(renewed: Partial<Greeting>): void;
   /** Each message once, in order. */
   onMessage(message: BoxMessage): void;
   /** The connection broke; it is tried again. */
@@ -71,6 +73,7 @@ export function openMessageStream<Greeting>(options: MessageStreamOptions<Greeti
             options.onOpen(JSON.parse(data) as Greeting);
             return;
           }
+          if (event === 'renew') return options.onRenew?.(JSON.parse(data) as Partial<Greeting>);
           const message = JSON.parse(data) as BoxMessage;
           if (last !== null && message.id <= last) return;
           last = message.id;

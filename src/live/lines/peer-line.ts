@@ -108,8 +108,9 @@ export class PeerLine {
     return [...(await this.#pc.getStats()).values()] as Record<string, unknown>[];
   }
 
-  /** Finds a new way between the two ends: the network has changed. */
-  restartIce(): void {
+  /** Finds a new way between the two ends: the network has changed. The credentials it began with may have run out. */
+  restartIce(iceServers: RTCIceServer[]): void {
+    this.#pc.setConfiguration({ iceServers, bundlePolicy: 'max-bundle' });
     this.#pc.restartIce();
   }
 

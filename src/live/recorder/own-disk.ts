@@ -1,3 +1,4 @@
+import { inTime, SilentDiskError } from './disk-patience';
 import { createFlusher, type Flusher } from './flusher';
 import { folderOf, META_FILES, readMeta, segmentFile, timeFile, type KeptFolder, type KeptMeta, type TakeMeta } from './kept-files';
 import type { KeptTime } from './kept-time';
@@ -15,7 +16,9 @@ interface OpenSegment {
   handle: FileSystemSyncAccessHandle;
 }
 
-/** A take being written here. Only for workers: pages may not write synchronously. */
+const letGoOf = ({ handle }: OpenSegment): void => handle.close();
+
+/** A take being written here. Only for workers: pages may not write synchronously. Whatever the disk does not answer in time fails. */
 export interface KeptTake<Kept extends KeptMeta = TakeMeta> {
   writeMeta(meta: Kept): Promise<void>;
   /** Opens a segment ahead of time, so that nothing has to wait for it. */
@@ -40,7 +43,11 @@ export interface KeptTake<Kept extends KeptMeta = TakeMeta> {
  * Begins to keep a take on this browser's disk; null where that cannot be.
  * @param part which part of the recording is written
  */
-export async function keepTake<Kept extends KeptMeta = TakeMeta>(take: string, within: KeptFolder = 'takes', part = 0): Promise<KeptTake<Kept> | null> {
+export function keepTake<Kept extends KeptMeta = TakeMeta>(take: string, within: KeptFolder = 'takes', part = 0): Promise<KeptTake<Kept> | null> {
+  return inTime(beginKeeping<Kept>(take, within, part));
+}
+
+async function beginKeeping<Kept extends KeptMeta>(take: string, within: KeptFolder, part: number): Promise<KeptTake<Kept> | null> {
   const takes = await folderOf(within);
   if (!takes) return null;
   const folder = await takes.getDirectoryHandle(take, { create: true });
@@ -72,14 +79,15 @@ export async function keepTake<Kept extends KeptMeta = TakeMeta>(take: string, w
     open = null;
     const ahead = next?.segment === segment ? next.opening : openSegment(segment);
     // A take that goes on much later leaves out the segment that was opened ahead.
-    if (next && next.opening !== ahead) void next.opening.then(({ handle }) => handle.close(), () => undefined);
+    if (next && next.opening !== ahead) void next.opening.then(letGoOf, () => undefined);
     next = null;
-    return (open = await ahead);
+    return (open = await inTime(ahead, letGoOf));
   };
+  const openNamed = async (name: string): Promise<FileSystemSyncAccessHandle> => openFile(await folder.getFileHandle(name, { create: true }));
   const kept: KeptTake<Kept> = {
     async writeMeta(meta) {
       const name = META_FILES[++revision % 2];
-      const handle = await openFile(await folder.getFileHandle(name, { create: true }));
+      const handle = await inTime(openNamed(name), (late) => late.close());
       try {
         const bytes = new TextEncoder().encode(JSON.stringify({ ...meta, revision }));
         handle.truncate(0);
@@ -90,7 +98,7 @@ export async function keepTake<Kept extends KeptMeta = TakeMeta>(take: string, w
       }
     },
     async open(segment) {
-      clock ??= await openFile(await folder.getFileHandle(timeFile(part), { create: true }));
+      clock ??= await inTime(openNamed(timeFile(part)), (late) => late.close());
       await toWrite(segment);
     },
     async append(segment, bytes) {
@@ -105,14 +113,17 @@ export async function keepTake<Kept extends KeptMeta = TakeMeta>(take: string, w
       flushedAt = performance.now();
     },
     async readSegment(segment, of) {
-      const file = await folder.getFileHandle(segmentFile(segment, of)).catch(() => null);
-      return file ? (await file.getFile()).arrayBuffer() : null;
+      const read = async (): Promise<ArrayBuffer | null> => {
+        const file = await folder.getFileHandle(segmentFile(segment, of)).catch(() => null);
+        return file ? (await file.getFile()).arrayBuffer() : null;
+      };
+      return inTime(read());
     },
     noteTime({ sample, at }) {
       clock?.write(new Uint8Array(Float64Array.of(sample, at).buffer), { at: 0 });
     },
     async trim(segment, of, bytes) {
-      const handle = await openFile(await folder.getFileHandle(segmentFile(segment, of)));
+      const handle = await inTime(folder.getFileHandle(segmentFile(segment, of)).then(openFile), (late) => late.close());
       handle.truncate(handle.getSize() - (handle.getSize() % bytes));
       handle.flush();
       handle.close();
@@ -124,8 +135,9 @@ export async function keepTake<Kept extends KeptMeta = TakeMeta>(take: string, w
           open = null;
         }
         try {
-          for (let of = 0; of <= part; of++) await removeIfThere(folder, segmentFile(released, of));
-        } catch {
+          for (let of = 0; of <= part; of++) await inTime(removeIfThere(folder, segmentFile(released, of)));
+        } catch (error) {
+          if (error instanceof SilentDiskError) throw error;
           // It is just being flushed, and goes the next time.
           return;
         }
@@ -134,7 +146,7 @@ export async function keepTake<Kept extends KeptMeta = TakeMeta>(take: string, w
     async close() {
       open?.handle.close();
       clock?.close();
-      (await next?.opening.catch(() => null))?.handle.close();
+      if (next) await inTime(next.opening, letGoOf).then(letGoOf, () => undefined);
       open = next = clock = null;
       flusher?.stop();
       flusher = null;
@@ -143,7 +155,7 @@ export async function keepTake<Kept extends KeptMeta = TakeMeta>(take: string, w
       await kept.close();
       // What was being flushed is let go of a moment later.
       for (let tries = 0; tries < REMOVE_TRIES; tries++) {
-        if (await takes.removeEntry(take, { recursive: true }).then(() => true, () => false)) return;
+        if (await inTime(takes.removeEntry(take, { recursive: true })).then(() => true, (error: Error) => error instanceof SilentDiskError)) return;
         await pause(REMOVE_AGAIN_MS);
       }
     },
@@ -159,5 +171,5 @@ async function removeIfThere(folder: FileSystemDirectoryHandle, name: string): P
 }
 
 export async function forgetKept(take: string, within: KeptFolder = 'takes'): Promise<void> {
-  await (await folderOf(within))?.removeEntry(take, { recursive: true }).catch(() => undefined);
+  await inTime(folderOf(within).then((folder) => folder?.removeEntry(take, { recursive: true }))).catch(() => undefined);
 }

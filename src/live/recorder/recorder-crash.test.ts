@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { createRandom, type Random } from '@/core/random';
 import { CHUNK_FRAMES } from '@/core/takes/chunks';
+import { SEGMENT_FRAMES } from '@/core/takes/journal';
 import { FakeBlob } from '../testing/fake-blob';
 import { createFakeDisk, type FakeDisk } from '../testing/fake-disk';
 import { createFakeTakeServer, type FakeTakeServer } from '../testing/fake-take-server';
@@ -235,6 +236,7 @@ describe('a recorder that is killed', () => {
       thread.play(38);
       await vi.advanceTimersByTimeAsync(STEP_MS);
     }
+    await vi.advanceTimersByTimeAsync(STEP_MS);
     expect(worker.last('progress')).toMatchObject({ waiting: { message: 'The server cannot be reached.' }, keptFrames: 900 * 38 * RING_BLOCK });
     expect(disk.current.reads()).toBe(0);
     server.setAway(false);
@@ -266,6 +268,27 @@ describe('a recorder that is killed', () => {
     expect(samples.findIndex((sample, at) => sample !== truth(0, at))).toBe(-1);
   });
 
+  it('waits for no disk that has stopped answering: nothing is lost, and the take is sealed', async () => {
+    const server = createFakeTakeServer(createRandom(15));
+    const { worker, thread } = await recording(server);
+    const steps = 3 * Math.ceil(SEGMENT_FRAMES / (38 * RING_BLOCK));
+    for (let step = 0; step < steps; step++) {
+      if (step === 10) {
+        disk.current.fallSilent();
+        worker.tell({ type: 'line-gaps', gaps: [] });
+      }
+      thread.play(38);
+      await vi.advanceTimersByTimeAsync(STEP_MS);
+      if (step === 40) expect(worker.last('progress')!.capturedFrames, 'heard of while the note is being written').toBeGreaterThan(35 * 38 * RING_BLOCK);
+    }
+    expect(worker.last('progress')!.keptFrames).toBeNull();
+    thread.close();
+    const { lengthSamples, lostSamples } = await worker.until('sealed');
+    expect([lengthSamples, lostSamples]).toEqual([steps * 38 * RING_BLOCK, 0]);
+    const [samples] = server.track(TRACKS[0], lengthSamples);
+    expect(samples.findIndex((sample, at) => sample !== truth(0, at))).toBe(-1);
+  });
+
   it('reads the older of its two notes where the newer one was cut off', async () => {
     const server = createFakeTakeServer(createRandom(13));
     const { worker: first, thread } = await recording(server);
@@ -273,7 +296,7 @@ describe('a recorder that is killed', () => {
     await vi.advanceTimersByTimeAsync(3 * STEP_MS);
     first.tell({ type: 'line-gaps', gaps: [] });
     thread.play(38);
-    await vi.advanceTimersByTimeAsync(STEP_MS);
+    await vi.advanceTimersByTimeAsync(2 * STEP_MS);
     const kept = first.last('progress')!.keptFrames!;
     expect(kept).toBe(2 * 38 * RING_BLOCK);
     first.kill();

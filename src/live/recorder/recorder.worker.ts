@@ -4,6 +4,7 @@ import { allLosses } from '@/core/takes/losses';
 import { LOGGED, statusBoard } from '../worklet/status-board';
 import { createLogReader } from '../worklet/take-log';
 import type { Problem } from './answer';
+import { SilentDiskError } from './disk-patience';
 import { followLog, type LogFollower } from './follow-log';
 import { startKeeper } from './keeper';
 import { channelsOf } from './kept-chunks';
@@ -21,6 +22,7 @@ import { createTrackSender, type SendingWay, type TrackSender } from './track-se
 
 /** How often the page hears how far it is. */
 const REPORT_MS = 100;
+const DISK_TRIES = 20;
 
 const say = (message: FromRecorder): void => self.postMessage(message);
 
@@ -151,11 +153,22 @@ const keyOf = (segment: number, part: number): string => `${segment}+${part}`;
 function wayOf(disk: KeptTake | null, segments: ReadonlySet<string>): SendingWay {
   if (!disk) return {};
   const readSegment = async (segment: number, part: number): Promise<ArrayBuffer> => {
-    const records = await disk.readSegment(segment, part);
+    const records = await readAgain(() => disk.readSegment(segment, part));
     if (!records && segments.has(keyOf(segment, part))) throw new Error('What was kept on this computer is gone: its browser data was cleared.');
     return records ?? new ArrayBuffer(0);
   };
   return { readSegment };
+}
+
+/** What is not in memory any more is on the disk only: one that does not answer is asked again. */
+async function readAgain<Answer>(read: () => Promise<Answer>): Promise<Answer> {
+  for (let tries = 1; ; tries++) {
+    try {
+      return await read();
+    } catch (error) {
+      if (!(error instanceof SilentDiskError) || tries === DISK_TRIES) throw error;
+    }
+  }
 }
 
 /**
@@ -212,14 +225,19 @@ async function capture(ring: SharedArrayBuffer, sender: TrackSender, { disk, seg
     if (trouble !== '' && trouble !== troubled) say({ type: 'trouble', message: trouble });
     troubled = trouble;
   };
-  const note = async (): Promise<void> => {
+  let noting: Promise<void> | null = null;
+  /** Writes down what has changed, once at a time. Sound does not wait for it: a disk may take long to open a file, or for ever. */
+  const note = (): void => {
     const losses = allLosses(before, chunker.losses());
     if (follower?.read()) metaChanged = true;
     log.poke();
-    if (!metaChanged && losses.length === now.losses.length) return;
+    if (noting || (!metaChanged && losses.length === now.losses.length)) return;
     metaChanged = false;
     Object.assign(now, { losses });
-    await disk?.writeMeta(now);
+    const written = disk?.writeMeta(now).catch(() => undefined) ?? Promise.resolve();
+    noting = written.finally(() => {
+      noting = null;
+    });
   };
   await rings[0].keeper.ready;
   // Until now nothing would be kept: capturing begins when this computer's disk is open.
@@ -234,7 +252,7 @@ async function capture(ring: SharedArrayBuffer, sender: TrackSender, { disk, seg
     let capturing = true;
     const ended = keeper.ended.finally(() => (capturing = false));
     while (capturing) {
-      await note().catch(() => undefined);
+      note();
       report();
       keeper.release(sender.safeSegments());
       if (keptFrames !== null) sender.relieve();
@@ -242,7 +260,9 @@ async function capture(ring: SharedArrayBuffer, sender: TrackSender, { disk, seg
     }
     await ended;
   }
-  await note().catch(() => undefined);
+  await noting;
+  note();
+  await noting;
   const lengthSamples = chunker.finish();
   const reporting = setInterval(report, REPORT_MS);
   await uploader.idle().finally(() => clearInterval(reporting));

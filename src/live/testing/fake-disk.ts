@@ -4,6 +4,8 @@ export interface FakeDisk {
   storage: { getDirectory(): Promise<FakeFolder> };
   /** The writer is gone: its handles are closed; a write it had begun may be there in part. */
   kill(torn: Uint8Array): void;
+  /** From now on nobody who wants to open a file for writing gets an answer. */
+  fallSilent(): void;
   /** From now on so many bytes can be written. */
   setRoom(bytes: number): void;
   /** Paths of all files. */
@@ -56,6 +58,7 @@ export function createFakeDisk(): FakeDisk {
   const folders = new Set<string>(['']);
   let room = Infinity;
   let life = 0;
+  let silent = false;
   let reads = 0;
   let last: Content | null = null;
 
@@ -69,6 +72,7 @@ export function createFakeDisk(): FakeDisk {
         text: () => Promise.resolve(new TextDecoder().decode(content.copy())),
       }),
     createSyncAccessHandle() {
+      if (silent) return new Promise(() => undefined);
       // One writer a file, as the File System Standard has it.
       if (content.opened) return Promise.reject(new Error('NoModificationAllowedError'));
       content.opened = true;
@@ -132,6 +136,9 @@ export function createFakeDisk(): FakeDisk {
       for (const content of files.values()) content.opened = false;
       last?.put(torn, last.length);
       last = null;
+    },
+    fallSilent() {
+      silent = true;
     },
     setRoom(bytes) {
       room = bytes;

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { demoAccount, demoEpisode, testDatabase } from '../testing/test-database';
 import { addSeat } from '../seats/queries';
 import { countAttempt } from './attempts';
-import { anyAccount, insertAccount, removeMember, setMember, findPasswordHash } from './accounts';
+import { anyAccount, changeRole, deleteAccount, findAccount, findPasswordHash, insertAccount, removeMember, roleIn, setMember } from './accounts';
 import { findGuest, issueInvitation, revokeInvitation } from './invitations';
 import { hashPassword, passwordIs } from './passwords';
 import { beginSignIn, endAllSignIns, findSignedIn, signInCookie, signInToken } from './sign-ins';
@@ -104,5 +104,23 @@ describe('a show', () => {
     await setMember(db.pool(), rows[0].id, other, 'owner');
     await removeMember(db.pool(), rows[0].id, other);
     await expect(removeMember(db.pool(), rows[0].id, other)).rejects.toMatchObject({ status: 404 });
+  });
+
+  it('has colleagues whose role changes, and lets nobody go who alone owns it', async () => {
+    const owner = await demoAccount(db.pool());
+    const { rows } = await db.pool().query<{ id: string; name: string }>('select id, name from show');
+    const [show] = rows;
+    const other = await insertAccount(db.pool(), { email: 'third@ferry.example', name: 'Third', passwordHash: 'x' });
+    await expect(changeRole(db.pool(), show.id, other, 'host')).rejects.toMatchObject({ status: 404 });
+    await setMember(db.pool(), show.id, other, 'producer');
+    await expect(changeRole(db.pool(), show.id, owner, 'host')).rejects.toMatchObject({ code: 'last-owner' });
+    await expect(deleteAccount(db.pool(), owner)).rejects.toMatchObject({ code: 'only-owner', message: expect.stringContaining(show.name) });
+    await changeRole(db.pool(), show.id, other, 'owner');
+    await changeRole(db.pool(), show.id, owner, 'host');
+    expect([await roleIn(db.pool(), show.id, owner), await roleIn(db.pool(), show.id, other)]).toEqual(['host', 'owner']);
+    await changeRole(db.pool(), show.id, owner, 'owner');
+    const token = await beginSignIn(db.pool(), other);
+    await deleteAccount(db.pool(), other);
+    expect([await findAccount(db.pool(), other), await findSignedIn(db.pool(), token), await roleIn(db.pool(), show.id, owner)]).toEqual([null, null, 'owner']);
   });
 });

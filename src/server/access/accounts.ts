@@ -1,4 +1,5 @@
 import { z } from '@/core/zod';
+import { listInWords } from '@/core/hearing/names';
 import { SHOW_ROLES, type ShowRole } from '@/core/access/rights';
 import type { Querier } from '../database';
 import { HttpError, notFound } from '../http/errors';
@@ -20,6 +21,11 @@ export async function findPasswordHash(db: Querier, email: string): Promise<{ id
     [email.toLowerCase()],
   );
   return rows[0] ?? null;
+}
+
+export async function findAccount(db: Querier, id: string): Promise<Account | null> {
+  const { rows } = await db.query(`${ACCOUNT} where id = $1`, [id]);
+  return rows.length === 0 ? null : accountRow.parse(rows[0]);
 }
 
 /** The account without a password that the demo comes with, or null. */
@@ -75,8 +81,8 @@ export async function listMembers(db: Querier, show: string): Promise<Member[]> 
   return rows.map((row) => memberRow.parse(row));
 }
 
-/** Takes somebody off a show, and back the links they made. Only within a transaction. @throws {HttpError} 409 for its last owner */
-export async function removeMember(db: Querier, show: string, account: string): Promise<void> {
+/** Whoever may no longer be an owner leaves another one behind. @throws {HttpError} 404, 409 for the last owner */
+async function requireAnotherOwner(db: Querier, show: string, account: string): Promise<void> {
   // One at a time: two owners who take each other off at once would leave none.
   await db.query('select 1 from show where id = $1 for update', [show]);
   const { rows } = await db.query<{ owners: string; role: string | null }>(
@@ -88,8 +94,36 @@ export async function removeMember(db: Querier, show: string, account: string): 
   if (rows[0].role === 'owner' && rows[0].owners === '1') {
     throw new HttpError(409, 'last-owner', 'A show keeps at least one owner.');
   }
+}
+
+/** Takes somebody off a show, and back the links they made. Only within a transaction. @throws {HttpError} 409 for its last owner */
+export async function removeMember(db: Querier, show: string, account: string): Promise<void> {
+  await requireAnotherOwner(db, show, account);
   await db.query('delete from show_member where show_id = $1 and account_id = $2', [show, account]);
   await db.query('update colleague_link set revoked_at = now() where show_id = $1 and made_by = $2 and revoked_at is null and used_at is null', [show, account]);
+}
+
+/** Gives a colleague another role. Only within a transaction. @throws {HttpError} 404, 409 for the show's last owner */
+export async function changeRole(db: Querier, show: string, account: string, role: ShowRole): Promise<void> {
+  if (role !== 'owner') await requireAnotherOwner(db, show, account);
+  const { rowCount } = await db.query('update show_member set role = $3 where show_id = $1 and account_id = $2', [show, account, role]);
+  if (rowCount === 0) throw notFound('colleague');
+}
+
+/**
+ * Deletes an account with its sign-ins, keys and memberships; its shows stay with their other owners. Only within a transaction.
+ * @throws {HttpError} 409 for the only owner of a show
+ */
+export async function deleteAccount(db: Querier, account: string): Promise<void> {
+  const { rows } = await db.query<{ id: string; name: string; alone: boolean }>(
+    `select show.id, show.name, not exists (select from show_member other where other.show_id = show.id and other.role = 'owner' and other.account_id <> $1) as alone
+       from show_member join show on show.id = show_member.show_id
+      where account_id = $1 and role = 'owner' order by show.name for update of show`,
+    [account],
+  );
+  const alone = rows.filter((show) => show.alone).map(({ name }) => name);
+  if (alone.length > 0) throw new HttpError(409, 'only-owner', `You are the only owner of ${listInWords(alone)}. Make somebody else an owner first, or remove the show.`);
+  await db.query('delete from account where id = $1', [account]);
 }
 
 /** A link that makes a colleague a member when it is used. */

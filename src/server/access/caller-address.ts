@@ -20,11 +20,14 @@ export function callerNetwork(headers: Headers): string {
   return address.includes(':') ? address.split(':').slice(0, 3).join(':') : address.split('.').slice(0, 3).join('.');
 }
 
+/** Whether a process of this machine asks, by nobody else's hand. */
+export const fromLoopback = (headers: Headers): boolean => headers.get(WAY) === 'direct' && LOOPBACK_ADDRESS.test(callerAddress(headers));
+
 /**
  * Whether somebody at this machine asks, by a name of this machine and by nobody else's hand: a page elsewhere cannot
  * make such a request whatever its DNS says, and where a proxy stands before the product nobody is known to sit here.
  */
 export function fromThisMachine(headers: Headers): boolean {
   const name = (headers.get('host') ?? '').replace(/:\d+$/, '');
-  return !process.env.PUBLIC_URL && LOOPBACK_NAMES.has(name) && headers.get(WAY) === 'direct' && LOOPBACK_ADDRESS.test(callerAddress(headers));
+  return !process.env.PUBLIC_URL && LOOPBACK_NAMES.has(name) && fromLoopback(headers);
 }

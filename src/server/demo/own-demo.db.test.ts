@@ -23,8 +23,8 @@ describe('a demo of one’s own', () => {
   it('keeps what was recorded in it until that may go, and is never a show of one’s own', async () => {
     const account = { id: (await db.pool().query<{ id: string }>('select id from account order by email limit 1')).rows[0].id, name: 'x', email: 'x' };
     const demo = await inTransaction(db.pool(), (client) => openDemo(client, account));
-    await db.pool().query("insert into take (episode_id, number, plan, hands) select id, 1, '{}', '{}' from episode where id = $1", [demo.episode]);
-    await expect(putDemoAway(db.pool(), demo.show, false)).rejects.toMatchObject({ status: 409, code: 'demo-has-takes' });
+    await db.pool().query("insert into take (episode_id, number, plan, hands, state, length_samples) select id, 1, '{}', '{}', 'sealed', 0 from episode where id = $1", [demo.episode]);
+    await expect(putDemoAway(db.pool(), demo.show, false)).rejects.toMatchObject({ status: 409, code: 'has-takes' });
     await putDemoAway(db.pool(), demo.show, true);
     await expect(putDemoAway(db.pool(), demo.show, true)).rejects.toMatchObject({ status: 404 });
     await db.pool().query("insert into show (slug, name) values ('own', 'My own')");

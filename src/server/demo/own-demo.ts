@@ -1,7 +1,8 @@
 import { seatIdFor } from '@/core/hearing/seats';
 import { setMember, type Account } from '../access/accounts';
 import type { Querier } from '../database';
-import { HttpError, notFound } from '../http/errors';
+import { notFound } from '../http/errors';
+import { removeShow } from '../shows/remove';
 import { insertDemo } from './seed';
 
 /** Gives an account a demo of its own, or the one it has. */
@@ -20,21 +21,11 @@ export async function openDemo(db: Querier, account: Account): Promise<{ show: s
 }
 
 /**
- * Removes a demo with everything in it. What was recorded in it goes only where that was said.
- * @throws {HttpError} 404 where the show is no demo, 409 where it has takes and nobody said that they may go
+ * Removes a demo as any show is removed. @throws {HttpError} 404 where the show is no demo, 409 where something has to be said or
+ * ended first
  */
 export async function putDemoAway(db: Querier, show: string, withTakes: boolean): Promise<void> {
-  const { rows } = await db.query<{ takes: string }>(
-    `select (select count(*) from take join episode on episode.id = take.episode_id where episode.show_id = show.id) as takes
-       from show where id = $1 and demo`,
-    [show],
-  );
+  const { rows } = await db.query('select 1 from show where id = $1 and demo', [show]);
   if (rows.length === 0) throw notFound('demo');
-  const takes = Number(rows[0].takes);
-  if (takes > 0 && !withTakes) {
-    throw new HttpError(409, 'demo-has-takes', `${takes === 1 ? 'One take was' : `${takes} takes were`} recorded in the demo. Putting it away removes ${takes === 1 ? 'it' : 'them'} as well.`);
-  }
-  // Seats hold on to their people.
-  await db.query('delete from episode where show_id = $1', [show]);
-  await db.query('delete from show where id = $1', [show]);
+  await removeShow(db, show, withTakes);
 }

@@ -9,6 +9,8 @@ import { earsOf, soundsOf, voiceOf, type ListenerId } from '@/core/hearing/ids';
 import { BED_DUCKS, FIRST_PLAYERS } from '@/core/hearing/ducking';
 import { planText } from '@/core/hearing/stored-plan';
 import { createPlan, listenersOf, type Seat } from '@/core/hearing/plan';
+import { NEW_STATION } from '@/core/air/station';
+import { addStation } from '../air/stations';
 import { inTransaction, type Querier } from '../database';
 import { insertAccount } from '../access/accounts';
 import { insertSound } from '../sounds/queries';
@@ -49,6 +51,7 @@ export async function insertDemo(db: Querier, slug: string): Promise<{ show: str
   const episode = await insertReturningId(db, `insert into episode (show_id, number, title) values ($1, 14, 'The last chain ferry') returning id`, [show]);
   const seats = await seedSeats(db, show, episode);
   await seedPads(db, show, episode);
+  await seedStation(db, show);
   const plan = { ...quieterSounds(createPlan(seats, FIRST_PLAYERS)), ducking: BED_DUCKS, couplings: loudspeakersOf(), waiting: byOtherPrograms() };
   await db.query('insert into hearing_plan (episode_id, body) values ($1, $2)', [episode, planText(plan)]);
   return { show, episode };
@@ -70,6 +73,9 @@ async function seedSeats(client: Querier, show: string, episode: string): Promis
   return DEMO_PEOPLE.map(({ id, name, role, line, reflexive }) => ({ id, name, role, line, reflexive }));
 }
 
+/** Where the demo can be sent to, with nothing more to set. */
+const seedStation = (client: Querier, show: string) => addStation(client, show, { ...NEW_STATION, about: 'What the demo’s audience hears' }, null);
+
 async function seedPads(client: Querier, show: string, episode: string): Promise<void> {
   const decoder = new FLACDecoder();
   await decoder.ready;
@@ -81,6 +87,7 @@ async function seedPads(client: Querier, show: string, episode: string): Promise
       show,
       name: pad.name,
       kind: pad.kind,
+      credit: 'credit' in pad ? pad.credit : '',
       fileName,
       mediaType: 'audio/flac',
       file: soundInMemory(audio),

@@ -77,7 +77,7 @@ export const DEMO_PEOPLE: readonly DemoPerson[] = [
 
 /** Pads of the demo episode, with a level that sits them under the voices. */
 export const DEMO_PADS = [
-  { file: 'opening-theme', name: 'Opening theme', kind: 'theme', player: 'effects', key: '1', mode: 'once', again: 'restart', levelDb: 0 },
+  { file: 'opening-theme', name: 'Opening theme', kind: 'theme', credit: 'Maren Sollis', player: 'effects', key: '1', mode: 'once', again: 'restart', levelDb: 0 },
   { file: 'ships-bell', name: 'Ship’s bell', kind: 'clip', player: 'effects', key: '2', mode: 'once', again: 'restart', levelDb: -3 },
   { file: 'river-bed', name: 'River bed', kind: 'bed', player: 'bed', key: '3', mode: 'loop', again: 'stop', levelDb: -12 },
   { file: 'break-sting', name: 'Break sting', kind: 'sting', player: 'effects', key: '4', mode: 'once', again: 'restart', levelDb: 0 },

@@ -2,6 +2,7 @@ import type { ShowRole } from '@/core/access/rights';
 import { withComputerShare } from '@/core/hearing/computer-share';
 import { seatOfPlan, withKeptStrips, withSeats } from '@/core/hearing/seats';
 import type { DeskData, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
+import { listStations } from '../air/stations';
 import { listInvitations } from '../access/invitations';
 import { newestLineCheck } from '../checks/line-checks';
 import type { Querier } from '../database';
@@ -21,7 +22,7 @@ export interface DeskViewer {
 /** Everything a desk needs to know of its episode. @throws {HttpError} 404 */
 export async function loadDesk(db: Querier, episodeId: string, viewer: DeskViewer): Promise<DeskData> {
   const episode = await findEpisode(db, episodeId);
-  const [seats, pads, { plan, version }, takes, keys, midi, invitations, soundSettings, recordingSettings, showHabits, ownHabits, lastCheck] = await Promise.all([
+  const [seats, pads, { plan, version }, takes, keys, midi, invitations, soundSettings, recordingSettings, showHabits, ownHabits, lastCheck, stations] = await Promise.all([
     listSeats(db, episodeId),
     listPads(db, episodeId),
     findPlan(db, episodeId),
@@ -34,6 +35,7 @@ export async function loadDesk(db: Querier, episodeId: string, viewer: DeskViewe
     findHabits(db, episode.show_id),
     findOwnHabits(db, episodeId),
     newestLineCheck(db, episodeId),
+    listStations(db, episode.show_id),
   ]);
   const open = takes.find(({ state }) => state === 'recording');
   return {
@@ -58,6 +60,7 @@ export async function loadDesk(db: Querier, episodeId: string, viewer: DeskViewe
     midi,
     soundSettings,
     recordingSettings,
+    stations,
     showHabits,
     ownHabits,
     lastCheck,

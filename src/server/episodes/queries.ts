@@ -157,6 +157,7 @@ const padRow = z
     sound: z.uuid(),
     name: z.string(),
     kind: z.enum(SOUND_KINDS),
+    credit: z.string(),
     player: z.string(),
     key: z.string(),
     mode: z.enum(PAD_MODES),
@@ -171,7 +172,7 @@ const padRow = z
 /** The board of an episode, in its order. */
 export async function listPads(db: Querier, episode: string): Promise<DeskPad[]> {
   const { rows } = await db.query(
-    `select pad.sound_id as sound, sound.name, sound.kind, pad.player, pad.key, pad.mode, pad.again, pad.exclusive_group as "group",
+    `select pad.sound_id as sound, sound.name, sound.kind, sound.credit, pad.player, pad.key, pad.mode, pad.again, pad.exclusive_group as "group",
             pad.level_db as "levelDb", sound.gain_db as "gainDb", ${EDIT}
        from pad join sound on sound.id = pad.sound_id
       where pad.episode_id = $1 order by pad.place`,

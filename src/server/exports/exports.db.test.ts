@@ -7,7 +7,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { encodeSamples } from '@/core/formats/wav/sample-format';
 import { simulateTake } from '@/core/practice/take-with-bleed';
 import { CHUNK_FRAMES, chunkFrames } from '@/core/takes/chunks';
-import { exportSchema, type ExportParams, type Task } from '@/core/tasks/task';
+import { exportSchema, SOUND_FILES, type ExportParams, type Task } from '@/core/tasks/task';
 import type { TakeCheck } from '@/core/checks/take-check';
 import { takePlugsSchema } from '@/core/takes/plugs';
 import { runTask } from '../jobs/run-task';
@@ -122,14 +122,15 @@ describe('exports opened by other tools', () => {
     expect(rawOf(path).equals(truth(1))).toBe(true);
   });
 
-  it('a mix lands on the show’s loudness under its ceiling, as another meter reads it', async () => {
-    const { path, result } = await exported({ what: 'mix' });
+  it.each(SOUND_FILES)('a mix as %s lands on the show’s loudness under its ceiling, as another meter reads it', async (file) => {
+    const { path, result } = await exported({ what: 'mix', file });
     const said = execFileSync('sh', ['-c', `ffmpeg -hide_banner -nostats -i '${path}' -af ebur128=peak=true -f null - 2>&1`], { encoding: 'utf8' });
     const summary = said.slice(said.lastIndexOf('Summary:'));
     const lufs = Number(/I:\s+(-?[\d.]+) LUFS/.exec(summary)![1]);
     const peak = Number(/Peak:\s+(-?[\d.]+) dBFS/.exec(summary)![1]);
     expect(Math.abs(lufs + 16)).toBeLessThanOrEqual(0.2);
-    expect(peak).toBeLessThanOrEqual(-1);
+    // Coding by the ear moves peaks a little.
+    expect(peak).toBeLessThanOrEqual(file === 'wav' || file === 'flac' ? -1 : 0);
     expect(Math.abs(result.measured!.integratedLufs - lufs)).toBeLessThan(0.1);
   });
 
@@ -179,10 +180,29 @@ describe('exports opened by other tools', () => {
     expect(run('sndfile-metadata-get', '--all', path) + run('sndfile-info', path)).toMatch(new RegExp(`Pos : ${from + 48_000 - moved}`));
   });
 
+  it('a mix begins and ends with the show’s sounds, with chapters for them, and holds the talk unchanged between', async () => {
+    const talk = rawOf((await exported({ what: 'mix', normalise: false })).path);
+    const { rows } = await db.pool().query<{ id: string; length: string }>(`select id, length_samples as length from sound where name = 'Opening theme'`);
+    const [{ id: theme, length }] = rows;
+    const { path } = await exported({ what: 'mix', normalise: false, opening: { sound: theme, way: 'alone' }, closing: { sound: theme, way: 'under' }, soundChapters: true });
+    const framed = rawOf(path);
+    const [talkFrom, bytes] = [Number(length), 6];
+    // Until the closing comes in under its end the talk is the same to the bit.
+    const same = (SECONDS - 11) * 48_000;
+    expect(framed.subarray(bytes * talkFrom, bytes * (talkFrom + same)).equals(talk.subarray(0, bytes * same))).toBe(true);
+    expect(framed.subarray(0, bytes * talkFrom).some((byte) => byte !== 0)).toBe(true);
+    const said = run('sndfile-metadata-get', '--all', path) + run('sndfile-info', path);
+    for (const at of [0, talkFrom + 48_000, talkFrom + SECONDS * 48_000]) expect(said).toMatch(new RegExp(`Pos :\\s+${at}\\b`));
+    const gone = await work('export', { what: 'mix', opening: { sound: crypto.randomUUID(), way: 'alone' } });
+    expect(gone).toMatchObject({ state: 'failed', problem: expect.stringContaining('not in the library any more') });
+  });
+
   it('all tracks in one ZIP with manifest, checksums, markers and timeline', async () => {
     const plugged = { atSample: 0, inputs: [{ source: 'voice:maren', device: 'Desk microphone', channels: 'left' }], outlets: [{ listener: 'program', device: 'Hall', channels: 'stereo', offsetMs: 240 }] } as const;
     await keepPlugs(db.pool(), take, takePlugsSchema.parse({ ...plugged, outlets: [] }));
     await keepPlugs(db.pool(), take, takePlugsSchema.parse(plugged));
+    await db.pool().query(`with shown as (insert into broadcast (id, episode_id, settings) select gen_random_uuid(), episode_id, '{}' from take where id = $1 returning id)
+      insert into air_title (broadcast_id, text, said_by, session, sample, sent_at) select id, 'Fog, on the air', 'typed', 1, 0, (select started_at + interval '3 s' from take where id = $1) from shown`, [take]);
     const { path } = await exported({ what: 'tracks', tracks: tracks.slice(1), file: 'flac' });
     run('unzip', '-tq', path);
     const out = join(folder, 'unzipped');
@@ -193,6 +213,7 @@ describe('exports opened by other tools', () => {
     for (const { file } of manifest.files) expect(Number(run('ffprobe', '-v', 'error', '-show_entries', 'stream=duration_ts', '-of', 'csv=p=0', join(out, file)))).toBe(SECONDS * 48000);
     const [timeline] = run('sh', '-c', `cat '${out}'/*.otio`).match(/[^]*/)!;
     expect(JSON.parse(timeline).tracks.children).toHaveLength(2);
+    expect(readFileSync(join(out, 'titles-on-the-air.csv'), 'utf8')).toContain('"Fog, on the air",typed');
     expect(readFileSync(join(out, 'markers.vtt'), 'utf8')).toContain('00:00:10.000');
     expect(JSON.parse(readFileSync(join(out, 'chapters.json'), 'utf8')).chapters[1]).toEqual({ startTime: 10, title: 'Fog' });
   });

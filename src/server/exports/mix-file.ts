@@ -1,14 +1,19 @@
+import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
 import type { Kept } from '@/core/takes/silent-ends';
 import { RefusedTask } from '../jobs/refused';
 import { createTrackReader } from '../jobs/track-reader';
+import type { TakeMarker } from '@/core/takes/markers';
 import { findRecordingSettings } from '../shows/recording-settings';
+import { findSoundSettings } from '../shows/sound-settings';
+import { listPlays } from '../takes/plays';
 import { listTracks } from '../takes/queries';
 import { takeLog } from '../takes/take-log';
 import { STORING_SHARE, watched, type ExportJob, type MadeFile } from './export-job';
 import { measure, normalised, remixSource, trackSource } from './mix-source';
 import { cutTo, findingEnds } from './cut-ends';
 import { atRate, type SoundSource } from './sound-source';
+import { framedMix, type FramedMix } from './frame-mix';
 import { fromSpool, spooling } from './spool';
 import { broadcastFacts } from './file-facts';
 import { writeSound } from './write-sound';
@@ -27,8 +32,10 @@ export async function mixFile(job: ExportJob): Promise<MadeFile> {
   const spool = join(job.folder, 'mix.spool');
   const asItIs = await measure(spooling(params.cutEnds ? ends.source : whole, spool), (share) => job.progress(0.5 * encodingFrom * share));
   const kept = params.cutEnds ? ends.kept() : { from: 0, to: whole.frames };
-  const raw = cutTo(fromSpool(whole, spool), kept);
-  const before = params.cutEnds ? await measure(raw, () => Promise.resolve()) : asItIs;
+  const talk = cutTo(fromSpool(whole, spool), kept);
+  const framed = params.opening || params.closing ? await framedMix(pool, talk, params, (await findSoundSettings(pool, naming.showId)).underTalk) : null;
+  const raw = framed?.source ?? talk;
+  const before = framed || params.cutEnds ? await measure(raw, () => Promise.resolve()) : asItIs;
   const { source, measured, gainDb } = params.normalise
     ? await normalised(raw, before, settings.targetLufs, settings.ceilingDb, (share) => job.progress(encodingFrom * (0.5 + 0.5 * share)))
     : { source: raw, measured: before, gainDb: 0 };
@@ -42,16 +49,28 @@ export async function mixFile(job: ExportJob): Promise<MadeFile> {
     momentaryMaxLufs: finite(measured.momentaryMax),
     shortTermMaxLufs: finite(measured.shortTermMax),
   };
-  const cut = cutJob(job, kept);
+  const cut = { ...cutJob(job, kept, framed?.framing.talkFrom ?? 0), markers: await chaptersOf(job, kept, framed), lengthSamples: raw.frames };
   const facts = { ...broadcastFacts(cut, params.rate, `${naming.show}: ${naming.episodeTitle}, mix`), loudness };
   await writeSound(cut, path, watched(atRate(source, params.rate), (share) => job.progress(encodingFrom + (1 - STORING_SHARE - encodingFrom) * share)), 'pcm24', naming.show, facts);
   return { path, name, measured: { integratedLufs: loudness.integratedLufs, truePeakDb: loudness.truePeakDb, gainDb } };
 }
 
-/** The job as if the take had begun and ended where its mix does. */
-function cutJob(job: ExportJob, { from, to }: Kept): ExportJob {
-  const markers = job.markers.filter(({ atSample }) => atSample >= from && atSample < to).map((marker) => ({ ...marker, atSample: marker.atSample - from }));
-  return { ...job, markers, lengthSamples: to - from, row: { ...job.row, started_at: new Date(job.row.started_at.getTime() + from / 48) } };
+/** The job as if the take had begun where its mix does. */
+const cutJob = (job: ExportJob, { from }: Kept, talkFrom: number): ExportJob => ({ ...job, row: { ...job.row, started_at: new Date(job.row.started_at.getTime() + (from - talkFrom) / 48) } });
+
+/** A sound shorter than this begins no chapter, samples. */
+const CHAPTER_FROM = 8 * 48_000;
+
+/** What comes when in the finished mix: markers, and where that is wanted what was played, the opening and the closing. */
+async function chaptersOf(job: ExportJob, { from, to }: Kept, framed: FramedMix | null): Promise<TakeMarker[]> {
+  const { params, pool, row } = job;
+  const sound = (name: string, atSample: number): TakeMarker => ({ id: randomUUID(), name, atSample, lengthSamples: 0 });
+  const played = params.soundChapters ? (await listPlays(pool, row.id)).filter(({ lengthSamples }) => lengthSamples >= CHAPTER_FROM).map(({ name, atSample }) => sound(name, atSample)) : [];
+  const talkFrom = framed?.framing.talkFrom ?? 0;
+  const inside = [...job.markers, ...played].filter(({ atSample }) => atSample >= from && atSample < to).map((marker) => ({ ...marker, atSample: marker.atSample - from + talkFrom }));
+  const { opening, closing } = framed?.names ?? { opening: null, closing: null };
+  const ends = params.soundChapters ? [...(opening === null ? [] : [sound(opening, 0)]), ...(closing === null || !framed ? [] : [sound(closing, framed.framing.talkTo)])] : [];
+  return [...inside, ...ends].sort((a, b) => a.atSample - b.atSample);
 }
 
 /** The program as it was recorded, or from its tracks. @throws {Error} when the program was not recorded */

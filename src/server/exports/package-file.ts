@@ -4,7 +4,7 @@ import { stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { STORING_SHARE, type ExportJob, type MadeFile } from './export-job';
-import { papers, type PackedTrack } from './papers';
+import { packed, papers, type PackedTrack } from './papers';
 import { writeTrack } from './write-track';
 import { storedZip, textEntries, type ZipEntry } from './stored-zip';
 
@@ -16,7 +16,7 @@ export async function packageFile(job: ExportJob): Promise<MadeFile> {
   for (const [k, track] of tracks.entries()) {
     const { path, name } = await writeTrack(job, track, (share) => job.progress((0.8 * (1 - STORING_SHARE) * (k + share)) / tracks.length));
     const { size } = await stat(path);
-    files.push({ file: name, track: track.id, person: track.name, kind: track.kind, channels: track.channels, bytes: size, sha256: await sha256(path) });
+    files.push(packed(track, { file: name, bytes: size, sha256: await sha256(path) }));
     paths.push({ path, name, bytes: size });
   }
   const name = `${naming.take}_${params.file}.zip`;

@@ -8,7 +8,7 @@ import { findTake, type TrackRow } from '../takes/queries';
 import { wavDataOfTrack } from '../takes/read-track';
 import { requireSealed } from '../takes/sealed';
 import { takeFacts, type TakeFacts } from './export-job';
-import { papers, type PackedTrack } from './papers';
+import { packed, papers, type PackedTrack } from './papers';
 import { storedZip, storedZipBytes, textEntries, type ZipEntry } from './stored-zip';
 import { trackFacts } from './file-facts';
 
@@ -17,16 +17,16 @@ export async function trackPackage(pool: pg.Pool, take: string): Promise<RangedF
   const row = await findTake(pool, take);
   const facts = await takeFacts(pool, row, requireSealed(row), []);
   const headers = facts.tracks.map((track) => broadcastWavHeader({ format: track.format, channels: track.channels, sampleRate: SAMPLE_RATE }, facts.lengthSamples, trackFacts(facts, SAMPLE_RATE, track)));
-  const packed = facts.tracks.map((track, k) => packedTrack(facts, track, headers[k].length));
+  const files = facts.tracks.map((track, k) => packedTrack(facts, track, headers[k].length));
   // The papers lie behind the sound and say its checksums, which are known only then; until then others stand in their places.
-  const texts = await papers(facts, SAMPLE_RATE, packed);
+  const texts = await papers(facts, SAMPLE_RATE, files);
   const found = new Map<string, string>();
-  const finished = (text: string) => packed.reduce((all, { sha256 }) => all.replaceAll(sha256, found.get(sha256)!), text);
+  const finished = (text: string) => files.reduce((all, { sha256 }) => all.replaceAll(sha256, found.get(sha256)!), text);
   const entries: ZipEntry[] = [
     ...facts.tracks.map((track, k): ZipEntry => ({
-      name: packed[k].file,
-      bytes: packed[k].bytes,
-      content: () => hashed(wavOf(facts, track, headers[k]), (sha256) => found.set(packed[k].sha256, sha256)),
+      name: files[k].file,
+      bytes: files[k].bytes,
+      content: () => hashed(wavOf(facts, track, headers[k]), (sha256) => found.set(files[k].sha256, sha256)),
     })),
     ...textEntries(texts).map((entry, k): ZipEntry => ({ ...entry, content: () => [Buffer.from(finished(Object.values(texts)[k]))] })),
   ];
@@ -43,7 +43,7 @@ export async function trackPackage(pool: pg.Pool, take: string): Promise<RangedF
 function packedTrack({ naming, lengthSamples }: TakeFacts, track: TrackRow, headerBytes: number): PackedTrack {
   const bytes = lengthSamples * track.channels * BYTES_PER_SAMPLE[track.format];
   const standIn = createHash('sha256').update(track.id).digest('hex');
-  return { file: `${naming.track(track)}.wav`, track: track.id, person: track.name, kind: track.kind, channels: track.channels, bytes: headerBytes + bytes + (bytes % 2), sha256: standIn };
+  return packed(track, { file: `${naming.track(track)}.wav`, bytes: headerBytes + bytes + (bytes % 2), sha256: standIn });
 }
 
 async function* wavOf({ pool, lengthSamples }: TakeFacts, track: TrackRow, header: Uint8Array): AsyncGenerator<Uint8Array> {

@@ -1,5 +1,6 @@
 import NodeId3 from 'node-id3';
 import { createMp3Encoder } from 'wasm-media-encoders';
+import { mp3Gain } from '@/core/formats/mp3-gain';
 import type { FileSink } from './file-sink';
 import type { SoundSource } from './sound-source';
 
@@ -20,10 +21,12 @@ export interface TagFacts {
 export async function writeMp3(sink: FileSink, source: SoundSource, facts: TagFacts): Promise<void> {
   await sink.write(id3(facts));
   const encoder = await createMp3Encoder();
-  encoder.configure({ sampleRate: source.sampleRate as 44100 | 48000, channels: source.channels, bitrate: source.channels === 2 ? STEREO_KBPS : MONO_KBPS });
+  const kbps = source.channels === 2 ? STEREO_KBPS : MONO_KBPS;
+  const gain = mp3Gain(kbps);
+  encoder.configure({ sampleRate: source.sampleRate as 44100 | 48000, channels: source.channels, bitrate: kbps });
   for await (const piece of source.pieces()) {
     // The encoder gives out the same memory again and again.
-    await sink.write(Uint8Array.from(encoder.encode(piece)));
+    await sink.write(Uint8Array.from(encoder.encode(piece.map((samples) => samples.map((sample) => gain * sample)) as typeof piece)));
   }
   await sink.write(Uint8Array.from(encoder.finalize()));
 }

@@ -1,4 +1,5 @@
 import { troubleOfDatabase } from '../database';
+import { log } from '../log';
 
 /** One thing wrong with a request: where, which kind, and words for a person. */
 export interface Issue {
@@ -24,8 +25,8 @@ export class HttpError extends Error {
 export const notFound = (what: string): HttpError =>
   new HttpError(404, 'not-found', `There is no such ${what} here.`);
 
-/** The answer to a request that failed: a code, a sentence and where the fault lies. */
-export function errorResponse(error: unknown): Response {
+/** The answer to a request that failed: a code, a sentence and where the fault lies. @param request its id, by which the log knows it */
+export function errorResponse(error: unknown, request = ''): Response {
   if (error instanceof HttpError) {
     const { status, code, message, issues } = error;
     return Response.json({ code, message, issues }, { status });
@@ -34,15 +35,15 @@ export function errorResponse(error: unknown): Response {
   if ((error as Error | null)?.message === 'aborted') return new Response(null, { status: 400 });
   const trouble = troubleOfDatabase(error);
   if (trouble) {
-    console.error(`The database: ${(error as Error).message}`);
+    log.error({ err: error, request }, 'the database');
     const { status, code, message } = trouble;
     return Response.json({ code, message, issues: [] }, { status });
   }
-  console.error(error);
+  log.error({ err: error, request }, 'a request failed');
   return Response.json(
     {
       code: 'internal',
-      message: 'The server failed to answer. What was already stored is safe; try again.',
+      message: `The server failed to answer. What was already stored is safe; try again.${request && ` The log says why, under ${request}.`}`,
       issues: [],
     },
     { status: 500 },

@@ -13,4 +13,6 @@ export const homeParams = z.object({ home: z.uuid() });
 export const homeChunkParams = homeParams.extend({ index: z.coerce.number().int().min(0).max(345_600) });
 export const showParams = z.object({ show: z.uuid() });
 export const seatParams = episodeParams.extend({ seat: z.string().regex(/^[a-z0-9-]{1,40}$/) });
+/** One stretch of an episode on the air. */
+export const broadcastParams = episodeParams.extend({ broadcast: z.uuid() });
 export const noParams = z.object({});

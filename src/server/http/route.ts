@@ -87,7 +87,7 @@ function answered(handle: Handler): Handler {
       requireOwnOrigin(request);
       return await handle(request, context);
     } catch (error) {
-      return errorResponse(error);
+      return errorResponse(error, request.headers.get('x-request-id') ?? '');
     }
   };
 }

@@ -10,6 +10,9 @@ import { isSecure } from './public-address';
 import { findGuest, issueInvitation } from '../access/invitations';
 import { beginSignIn, SIGN_IN_COOKIE } from '../access/sign-ins';
 import { newToken } from '../access/tokens';
+import { NEW_STATION } from '@/core/air/station';
+import { addStation } from '../air/stations';
+import { beginBroadcast } from '../air/broadcasts';
 import { database, inTransaction } from '../database';
 import { stopListening } from '../message-box/wake';
 import { beginHome } from '../home/receive-home';
@@ -18,6 +21,7 @@ import { insertEpisode, insertShow } from '../shows/queries';
 import { insertTask } from '../jobs/tasks';
 import { beginTake } from '../takes/begin-take';
 import { demoAccount, demoEpisode, testDatabase } from '../testing/test-database';
+import { EVERYBODY, GUESTS, MAY, WATCH, WORK } from '../testing/who-may';
 
 const asking = vi.hoisted(() => ({ headers: new Headers() }));
 vi.mock('next/headers', () => ({ headers: () => Promise.resolve(asking.headers), cookies: () => Promise.resolve({ get: () => undefined }) }));
@@ -56,7 +60,7 @@ function request(method: Method, headers: Record<string, string>, body?: string 
 }
 
 /** The things the addresses below name, all of one show. */
-const world: Record<string, string> = { index: '0', account: crypto.randomUUID(), link: crypto.randomUUID() };
+const world: Record<string, string> = { index: '0', account: crypto.randomUUID(), signIn: crypto.randomUUID(), link: crypto.randomUUID() };
 const someone: Record<string, Record<string, string>> = { stranger: {} };
 
 beforeAll(async () => {
@@ -93,100 +97,13 @@ beforeAll(async () => {
   const lineTake = await beginTake(pool, episode, [{ kind: 'voice', recorded: `voice:${guest.seat}`, name: 'Guest', channels: 1, format: 'pcm24' }]);
   const home = await beginHome(pool, await findGuest(pool, guest.headers.authorization.slice(7)), lineTake.take);
   someone['recorder at home'] = { authorization: `Bearer ${home.key}` };
-  Object.assign(world, { task, home: home.home, show, episode, seat: guest.seat, take: take.take, track: take.tracks[0], sound: rows[0].sound });
+  const station = await addStation(pool, show, NEW_STATION, null);
+  const broadcast = await beginBroadcast(pool, episode, station.id);
+  Object.assign(world, { task, home: home.home, show, episode, seat: guest.seat, take: take.take, track: take.tracks[0], sound: rows[0].sound, station: station.id, broadcast: broadcast.id });
 });
 
-const EVERYBODY = ['stranger', 'guest', 'guest of another episode', 'recorder at home', 'elsewhere', 'producer', 'host', 'owner'];
-const SIGNED_IN = ['elsewhere', 'producer', 'host', 'owner'];
-const GUESTS = ['guest', 'guest of another episode'];
-const WATCH = ['producer', 'host', 'owner'];
-const WORK = ['host', 'owner'];
-
-/** Who may ask for what. A handler that is not in it fails the test. */
-const MAY: Record<string, string[]> = {
-  'GET health': EVERYBODY,
-  'POST sign-in': EVERYBODY,
-  'DELETE sign-in': EVERYBODY,
-  'POST accounts': EVERYBODY,
-  'POST memberships': SIGNED_IN,
-  'PUT keys': SIGNED_IN,
-  'POST shows': SIGNED_IN,
-  'POST demo': SIGNED_IN,
-  'DELETE shows/[show]/demo': ['owner'],
-  'GET shows/[show]/plans': WATCH,
-  'PUT shows/[show]/plans': WORK,
-  'POST shows/[show]/episodes': WORK,
-  'GET shows/[show]/members': ['owner'],
-  'POST shows/[show]/members': ['owner'],
-  'DELETE shows/[show]/members/[account]': ['owner'],
-  'GET episodes/[episode]': WATCH,
-  'PUT episodes/[episode]': WORK,
-  'PUT episodes/[episode]/call': WORK,
-  'POST episodes/[episode]/checks': WORK,
-  'PUT episodes/[episode]/habits': WORK,
-  'GET episodes/[episode]/plan': WATCH,
-  'PUT episodes/[episode]/plan': WORK,
-  'POST episodes/[episode]/takes': WORK,
-  'PUT episodes/[episode]/pads/[sound]': WORK,
-  'POST episodes/[episode]/seats': WORK,
-  'PUT episodes/[episode]/seats/[seat]': WORK,
-  'DELETE episodes/[episode]/seats/[seat]': WORK,
-  'POST episodes/[episode]/seats/[seat]/invitation': WORK,
-  'DELETE episodes/[episode]/seats/[seat]/invitation': WORK,
-  'GET episodes/[episode]/messages': WATCH,
-  'POST episodes/[episode]/messages': WORK,
-  'GET guest': GUESTS,
-  'POST guest/consent': GUESTS,
-  'GET guest/messages': GUESTS,
-  'POST guest/messages': GUESTS,
-  'POST guest/home': GUESTS,
-  'POST guest/window': GUESTS,
-  'POST guest/opened': GUESTS,
-  'POST episodes/[episode]/desk': WORK,
-  'DELETE shows/[show]/links/[link]': ['owner'],
-  'PUT guest/home/[home]': ['recorder at home'],
-  'PUT guest/home/[home]/chunks/[index]': ['recorder at home'],
-  'POST takes/[take]/seal': WORK,
-  'POST takes/[take]/log': WORK,
-  'POST takes/[take]/tracks': WORK,
-  'GET takes/[take]/zip': WATCH,
-  'GET takes/[take]/lines': WATCH,
-  'POST takes/[take]/lines': WORK,
-  'GET takes/[take]/tracks/[track]/wav': WATCH,
-  'GET takes/[take]/tracks/[track]/peaks': WATCH,
-  'GET takes/[take]/tracks/[track]/chunks/[index]': WATCH,
-  'PUT takes/[take]/chunks': WORK,
-  'GET sounds/[sound]/audio': WATCH,
-  'PUT sounds/[sound]': WORK,
-  'DELETE sounds/[sound]': WORK,
-  'GET shows/[show]/sounds': WATCH,
-  'POST shows/[show]/sounds': WORK,
-  'PUT episodes/[episode]/pads': WORK,
-  'GET shows/[show]/boards': WATCH,
-  'PUT shows/[show]/boards': WORK,
-  'PUT shows/[show]/sound-settings': WORK,
-  'PUT midi': SIGNED_IN,
-  'PUT shows/[show]/recording-settings': WORK,
-  'PUT shows/[show]/habits': WORK,
-  'GET shows/[show]/cover': WATCH,
-  'PUT shows/[show]/cover': WORK,
-  'DELETE shows/[show]/cover': WORK,
-  'GET takes/[take]/markers': WATCH,
-  'POST takes/[take]/markers': WORK,
-  'GET takes/[take]/plays': WATCH,
-  'POST takes/[take]/plays': WORK,
-  'POST takes/[take]/plugs': WORK,
-  'GET takes/[take]': WATCH,
-  'PATCH takes/[take]': WORK,
-  'GET takes/[take]/tasks': WATCH,
-  'POST takes/[take]/tasks': WORK,
-  'DELETE takes/[take]/tasks/[task]': WORK,
-  'GET takes/[take]/tasks/[task]/file': WATCH,
-  'GET space': SIGNED_IN,
-};
-
 /** These name somebody or something that is not there: whoever may is told so. */
-const ABSENT = ['DELETE shows/[show]/members/[account]', 'DELETE shows/[show]/links/[link]'];
+const ABSENT = ['DELETE shows/[show]/members/[account]', 'DELETE shows/[show]/links/[link]', 'DELETE shows/[show]/stations/[station]'];
 
 /** A seat of its own with a link, for a handler that may take it away. */
 async function invitedSeat(): Promise<string> {
@@ -228,13 +145,13 @@ describe('every route handler', () => {
   });
 
   it.each(handlers.filter(({ file }) => file.includes('[')))('$name says what is wrong with an address', async ({ method, handle }) => {
-    const params = Promise.resolve({ episode: '1', take: "'; drop table take; --", track: 'x', sound: '../..', show: '0', home: 'x', index: '-1', seat: 'A B', account: '7' });
+    const params = Promise.resolve({ episode: '1', take: "'; drop table take; --", track: 'x', sound: '../..', show: '0', home: 'x', index: '-1', seat: 'A B', account: '7', station: '?', broadcast: '1', signIn: 'x' });
     const response = await handle(request(method, { ...own, ...someone.owner }, method === 'GET' ? undefined : '{}'), { params });
     expect(response.status).toBe(400);
     expect(await response.json()).toMatchObject({ code: 'not-valid', issues: expect.any(Array) });
   });
 
-  const withBody = handlers.filter(({ name, method }) => method !== 'GET' && name !== 'POST guest/opened' && !name.includes('chunks') && name !== 'PUT shows/[show]/cover' && name !== 'POST shows/[show]/sounds' && (method !== 'DELETE' || name === 'DELETE sign-in'));
+  const withBody = handlers.filter(({ name, method }) => method !== 'GET' && name !== 'POST guest/opened' && !name.includes('chunks') && !name.includes('pieces') && name !== 'PUT shows/[show]/cover' && name !== 'POST shows/[show]/sounds' && (method !== 'DELETE' || name === 'DELETE sign-in'));
   it.each(withBody)('$name refuses what is not JSON, not valid or too large', async ({ name, method, handle }) => {
     const credentials = name.includes('[home]') ? someone['recorder at home'] : name.includes('guest') ? someone.guest : someone.owner;
     const send = async (body: string) => (await handle(request(method, { ...own, ...credentials }, body), { params: Promise.resolve(world) })).status;
@@ -254,11 +171,13 @@ describe('every page', () => {
   const MEMBERS_ONLY = ['page.tsx', 'checks/[episode]/page.tsx', 'episodes/[episode]/prepare/page.tsx', 'episodes/[episode]/hearing/in-and-out/page.tsx', 'episodes/[episode]/settings/page.tsx', 'episodes/[episode]/sounds/page.tsx', 'episodes/[episode]/takes/page.tsx', 'episodes/[episode]/takes/[take]/page.tsx'];
   /** And of these, only those who may change what they show. */
   const FOR_WORK = ['shows/[show]/settings/page.tsx'];
-  const OPEN = ['sign-in/page.tsx', 'welcome/page.tsx', 'colleague/[token]/page.tsx', 'join/[token]/page.tsx'];
+  /** Of whoever is signed in alone. */
+  const OWN = ['account/page.tsx'];
+  const OPEN = ['reset/[token]/page.tsx', 'sign-in/page.tsx', 'welcome/page.tsx', 'colleague/[token]/page.tsx', 'join/[token]/page.tsx'];
   /** Behind the layout of their episode, which asks; they load nothing themselves. */
   const BEHIND_LAYOUT = ['episodes/[episode]/check/page.tsx', 'episodes/[episode]/hearing/page.tsx', 'episodes/[episode]/live/page.tsx'];
 
-  it('is known to this test', () => expect(pageFiles.sort()).toEqual([...MEMBERS_ONLY, ...FOR_WORK, ...OPEN, ...BEHIND_LAYOUT].sort()));
+  it('is known to this test', () => expect(pageFiles.sort()).toEqual([...MEMBERS_ONLY, ...FOR_WORK, ...OWN, ...OPEN, ...BEHIND_LAYOUT].sort()));
 
   it.each([...MEMBERS_ONLY, ...FOR_WORK, 'episodes/[episode]/layout.tsx'])('%s is for those who work on the show', async (file) => {
     const { default: page } = (await import(/* @vite-ignore */ `../../app/${file}`)) as { default: (props: object) => Promise<unknown> };

@@ -1,6 +1,7 @@
 import PgBoss from 'pg-boss';
 import type pg from 'pg';
 import type { Task } from '@/core/tasks/task';
+import { log } from '../log';
 import { insertTask } from './tasks';
 
 export const QUEUE = 'take-work';
@@ -23,7 +24,7 @@ async function openQueue(url: string | undefined): Promise<PgBoss> {
   if (!url) throw new Error('DATABASE_URL is not set. Start the product with "npm start", which sets it.');
   const boss = new PgBoss({ connectionString: url, max: 3, schedule: false });
   // A connection that breaks is opened again; tasks that were lost meanwhile are found by the workers.
-  boss.on('error', (error) => console.error(`The queue: ${error.message}`));
+  boss.on('error', (error) => log.error({ err: error }, 'the queue'));
   await boss.start();
   await boss.createQueue(QUEUE);
   await boss.createQueue(SWEEP);
@@ -38,6 +39,6 @@ export async function askFor(pool: pg.Pool, take: string, task: Task): Promise<s
   const id = await insertTask(pool, take, task);
   await queue()
     .then((boss) => boss.send(QUEUE, { task: id }))
-    .catch((error: Error) => console.error(`The queue: ${error.message}`));
+    .catch((err: Error) => log.error({ err }, 'a task was not queued; a worker finds it later'));
   return id;
 }

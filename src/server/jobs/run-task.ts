@@ -2,6 +2,7 @@ import type pg from 'pg';
 import type { Task } from '@/core/tasks/task';
 import { isBrokenConnection } from '../database';
 import { exportTake } from '../exports/export-take';
+import { log } from '../log';
 import { checkTake } from './check-take';
 import { createGiveWay } from './give-way';
 import { placeHome } from './place-home';
@@ -37,8 +38,8 @@ export async function runTask(pool: pg.Pool, id: string, worker: string): Promis
   } catch (error) {
     if (error instanceof StoppedError) return;
     // The work is not to blame and will be done: this worker's silence gives it to whoever reaches the database next.
-    if (isBrokenConnection(error)) return console.error(`A worker lost the database: ${(error as Error).message}`);
-    if (!(error instanceof RefusedTask)) console.error(error);
+    if (isBrokenConnection(error)) return log.error({ err: error, task: id }, 'lost the database');
+    if (!(error instanceof RefusedTask)) log.error({ err: error, task: id }, 'a task failed');
     await endTask(pool, id, worker, { problem: (error as Error).message });
   } finally {
     clearInterval(beat);

@@ -2,6 +2,8 @@
 // reaches the database. Started with the product by the start command.
 import { randomUUID } from 'node:crypto';
 import { database, isBrokenConnection } from '../database';
+import { sayAlive } from '../health/beats';
+import { log } from '../log';
 import { sweep } from '../sweep/sweep';
 import { QUEUE, queue, SWEEP } from './queue';
 import { runTask } from './run-task';
@@ -11,7 +13,7 @@ import { forgottenTasks } from './tasks';
 // safe, or will be done again; a worker that begins anew connects anew.
 process.on('unhandledRejection', (error) => {
   if (!isBrokenConnection(error)) throw error;
-  console.error(`A worker lost the database and begins anew: ${(error as Error).message}`);
+  log.error({ err: error }, 'lost the database and begins anew');
   process.exit(1);
 });
 
@@ -21,17 +23,18 @@ const SWEEP_EVERY_MS = 3_600_000;
 const worker = `${process.pid}-${randomUUID().slice(0, 8)}`;
 const pool = database();
 const boss = await queue();
+sayAlive(pool, worker, 'worker');
 
 await boss.work<{ task: string }>(QUEUE, { pollingIntervalSeconds: 0.5, batchSize: 1 }, async ([job]) => runTask(pool, job.data.task, worker));
 
 const look = setInterval(() => {
   forgottenTasks(pool)
     .then((tasks) => Promise.all(tasks.map((task) => boss.send(QUEUE, { task }, { singletonKey: task, singletonSeconds: 10 }))))
-    .catch((error: Error) => console.error(`The queue: ${error.message}`));
+    .catch((err: Error) => log.error({ err }, 'the queue was not looked at'));
 }, LOOK_EVERY_MS);
 
 await boss.work(SWEEP, { pollingIntervalSeconds: 10, batchSize: 1 }, () => sweep(pool));
-const askToSweep = () => boss.send(SWEEP, {}, { singletonKey: SWEEP, singletonSeconds: SWEEP_EVERY_MS / 1000 }).catch((error: Error) => console.error(`The queue: ${error.message}`));
+const askToSweep = () => boss.send(SWEEP, {}, { singletonKey: SWEEP, singletonSeconds: SWEEP_EVERY_MS / 1000 }).catch((err: Error) => log.error({ err }, 'the sweep was not asked for'));
 await askToSweep();
 const sweeping = setInterval(() => void askToSweep(), SWEEP_EVERY_MS);
 
@@ -44,4 +47,4 @@ function stop() {
 for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, stop);
 // Whoever started it was killed.
 process.on('disconnect', stop);
-console.log('worker ready');
+log.info('ready');

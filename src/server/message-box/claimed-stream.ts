@@ -10,6 +10,7 @@ export interface ClaimedStream {
   request: Request;
   claim: Omit<Claim, 'stream'>;
   greeting(): Promise<object>;
+  renew(): object;
   /** Asked at every beat: whoever may not any more loses the place. */
   mayStay(): Promise<boolean>;
 }
@@ -18,7 +19,7 @@ export interface ClaimedStream {
  * The messages of a party for the window that has its place, for as long as it has it. A window that
  * cannot have it is told in the stream: that is an ordinary answer, not a fault of the request.
  */
-export async function claimedStream(pool: pg.Pool, { request, claim, greeting, mayStay }: ClaimedStream): Promise<Response> {
+export async function claimedStream(pool: pg.Pool, { request, claim, greeting, renew, mayStay }: ClaimedStream): Promise<Response> {
   const { episode, party } = claim;
   requireOwnPage(request);
   const stream = randomUUID();
@@ -34,6 +35,7 @@ export async function claimedStream(pool: pg.Pool, { request, claim, greeting, m
     recipient: party,
     after: resumeAfter(request, begin),
     greeting: await greeting(),
+    renew,
     signal: request.signal,
     stillThere: async () => (await mayStay()) && (await keepWindow(pool, episode, party, stream)),
     onEnd: () => releaseWindow(pool, episode, party, stream),

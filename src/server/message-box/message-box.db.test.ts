@@ -149,7 +149,7 @@ describe('junk in the message box', () => {
     const random = createRandom(seed);
     const [guest, other] = guests;
     const before = [await newestMessage(db.pool(), guest.episode), await newestMessage(db.pool(), other.episode)];
-    const status = { type: 'status', page: crypto.randomUUID(), phase: 'ready', name: 'Runa', muted: false, microphone: null, echoDb: null, echoDelayMs: null, tested: false, echoCancellation: false };
+    const status = { type: 'status', page: crypto.randomUUID(), phase: 'ready', name: 'Runa', muted: false, microphone: null, echoDb: null, echoDelayMs: null, tested: false, echoCancellation: false, network: null };
     const candidate = { type: 'candidate', connection: crypto.randomUUID(), candidate: { candidate: 'candidate:1 1 udp 1 127.0.0.1 9 typ host', sdpMid: '0', sdpMLineIndex: 0 } };
     const description = { type: 'description', connection: crypto.randomUUID(), description: { type: 'answer', sdp: 'v=0\r\n' } };
     const good = [status, candidate, description];
@@ -206,7 +206,7 @@ describe('the servers that help browsers find each other', () => {
     const [stun, turn] = iceServers('runa', 1_700_000_000_000, settings);
     expect(stun).toEqual({ urls: ['stun:relay.example:3478'] });
     // HMAC-SHA1 of the user name under the secret, computed with openssl.
-    expect(turn).toEqual({ urls: ['turn:relay.example:3478', 'turns:relay.example:5349'], username: '1700043200:runa', credential: '2ahup2lXZQW3NqjOyy5YDlIWQ+g=' });
+    expect(turn).toEqual({ urls: ['turn:relay.example:3478', 'turns:relay.example:5349'], username: '1700003600:runa', credential: 'p1O8JNUjKh/CVwo0iiRj7jV6E8c=' });
     expect(iceServers('runa', 0, {})).toEqual([]);
     expect(() => iceServers('runa', 0, { STUN_URLS: 'http://x' })).toThrow();
   });

@@ -1,5 +1,7 @@
 import type pg from 'pg';
 import { HttpError } from '../http/errors';
+import { log } from '../log';
+import { RENEW_MS } from './ice';
 import { messagesAfter } from './queries';
 import { wakeFor } from './wake';
 
@@ -10,6 +12,8 @@ export interface MessageStream {
   after: number;
   /** What the stream begins with, under the event name `open`. */
   greeting: object;
+  /** What of it runs out and is said anew, now and then, under the event name `renew`. */
+  renew?(): object;
   signal: AbortSignal;
   /** Asked every few seconds; false ends the stream. */
   stillThere(): Promise<boolean>;
@@ -87,6 +91,8 @@ export function messageStream(pool: pg.Pool, stream: MessageStream): Response {
         }
       };
       const stopWaking = wakeFor(stream.episode, stream.recipient, () => void read());
+      const { renew } = stream;
+      const renewing = renew && setInterval(() => send(`event: renew\ndata: ${JSON.stringify(renew())}\n\n`), RENEW_MS);
       const beat = setInterval(() => {
         send(': here\n\n');
         void read();
@@ -106,8 +112,9 @@ export function messageStream(pool: pg.Pool, stream: MessageStream): Response {
         count(key, -1);
         ends.delete(end);
         clearInterval(beat);
+        clearInterval(renewing);
         stopWaking();
-        stream.onEnd().catch((error: Error) => console.error(`A window could not be given back: ${error.message}`));
+        stream.onEnd().catch((err: Error) => log.error({ err }, 'a window could not be given back'));
         try {
           controller.close();
         } catch {

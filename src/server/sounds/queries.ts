@@ -12,6 +12,7 @@ export interface NewSound {
   show: string;
   name: string;
   kind: SoundKind;
+  credit: string;
   fileName: string;
   mediaType: string;
   file: SoundFile;
@@ -23,9 +24,9 @@ export async function insertSound(db: Querier, sound: NewSound): Promise<string>
   const id = await storeSoundPieces(db, sound.file);
   await db.query(
     `insert into sound (id, show_id, name, kind, file_name, media_type, sha256, length_bytes, length_samples, integrated_lufs, short_term_lufs,
-                        true_peak_db, head_silence_samples, tail_silence_samples)
-     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)`,
-    [id, sound.show, sound.name, sound.kind, sound.fileName, sound.mediaType, sound.file.sha256, sound.file.bytes, ...measuresOf(sound.measures)],
+                        true_peak_db, head_silence_samples, tail_silence_samples, credit)
+     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15)`,
+    [id, sound.show, sound.name, sound.kind, sound.fileName, sound.mediaType, sound.file.sha256, sound.file.bytes, ...measuresOf(sound.measures), sound.credit],
   );
   return id;
 }
@@ -63,6 +64,7 @@ const libraryRow = z.object({
   name: z.string(),
   kind: z.enum(SOUND_KINDS),
   notes: z.string(),
+  credit: z.string(),
   fileName: z.string(),
   lengthSamples: z.coerce.number(),
   integratedLufs: z.number().nullable(),
@@ -79,7 +81,7 @@ export const EDIT = `in_sample as "inSample", coalesce(out_sample, length_sample
          fade_out_samples as "fadeOutSamples", loop_from as "loopFrom", loop_to as "loopTo"`;
 
 const LIBRARY = `
-  select id, name, kind, notes, file_name as "fileName", length_samples as "lengthSamples",
+  select id, name, kind, notes, credit, file_name as "fileName", length_samples as "lengthSamples",
          integrated_lufs as "integratedLufs", short_term_lufs as "shortTermLufs", true_peak_db as "truePeakDb",
          head_silence_samples as "headSilenceSamples", tail_silence_samples as "tailSilenceSamples", gain_db as "gainDb", ${EDIT}
     from sound`;
@@ -156,15 +158,16 @@ export interface SoundChange {
   name?: string;
   kind?: SoundKind;
   notes?: string;
+  credit?: string;
   gainDb?: number;
   edit?: SoundEdit;
 }
 
 export async function changeSound(db: Querier, id: string, change: SoundChange): Promise<LibrarySound> {
   await db.query(
-    `update sound set name = coalesce($2, name), kind = coalesce($3, kind), notes = coalesce($4, notes), gain_db = coalesce($5, gain_db)
+    `update sound set name = coalesce($2, name), kind = coalesce($3, kind), notes = coalesce($4, notes), gain_db = coalesce($5, gain_db), credit = coalesce($6, credit)
       where id = $1`,
-    [id, change.name ?? null, change.kind ?? null, change.notes ?? null, change.gainDb ?? null],
+    [id, change.name ?? null, change.kind ?? null, change.notes ?? null, change.gainDb ?? null, change.credit ?? null],
   );
   if (change.edit) await storeEdit(db, id, change.edit);
   return findSound(db, id);

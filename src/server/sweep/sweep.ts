@@ -27,6 +27,10 @@ export const KEPT = Object.freeze({
   endedTaskDays: 30,
   /** What guests agreed to before a recording that never was; what belongs to a take stays with it. */
   consentDays: 400,
+  /** Who did what. */
+  eventDays: 400,
+  /** What was on the air, with its titles: a year’s report to rights holders, and some. */
+  broadcastDays: 400,
   knownBrowserDays: KNOWN_BROWSER_DAYS,
   binDays: BIN_DAYS,
 });
@@ -38,6 +42,7 @@ const STATEMENTS: readonly [what: string, text: string][] = [
   ['messages', `delete from message where sent_at < now() - interval '${KEPT.messageMinutes} minutes'`],
   ['windows', `delete from open_window where seen_at < now() - interval '${KEPT.windowHours} hours'`],
   ['attempts', `delete from attempt_count where began_at < ${days(KEPT.attemptDays)}`],
+  ['password resets', 'delete from password_reset where expires_at < now()'],
   ['sign-ins', 'delete from sign_in where expires_at < now()'],
   ['known browsers', `delete from known_browser where seen_at < ${days(KEPT.knownBrowserDays)}`],
   ['invitations', `delete from invitation where coalesce(revoked_at, expires_at) < ${days(KEPT.endedLinkDays)}`],
@@ -50,6 +55,10 @@ const STATEMENTS: readonly [what: string, text: string][] = [
   ['exports', `delete from task where kind = 'export' and state = 'done' and ended_at < ${days(KEPT.exportDays)}`],
   ['ended tasks', `delete from task where state in ('failed', 'cancelled') and ended_at < ${days(KEPT.endedTaskDays)}`],
   ['consents', `delete from consent where agreed_at < ${days(KEPT.consentDays)}`],
+  ['events', `delete from audit_event where at < ${days(KEPT.eventDays)}`],
+  ['broadcasts', `delete from broadcast where ended_at < ${days(KEPT.broadcastDays)}`],
+  ['processes that ended', `delete from process_beat where seen_at < now() - interval '1 hour'`],
+  ['pieces for the air', `delete from air_piece where came_at < now() - interval '1 hour'`],
   ['takes in the bin', `delete from take where binned_at < ${days(KEPT.binDays)}`],
   // A page that went before it had kept anything, and one whose key nobody will use again.
   ['empty home recordings', `delete from home_recording where length_samples is null and stored_bytes = 0 and began_at < ${days(1)} and heard_at < ${days(1)}`],

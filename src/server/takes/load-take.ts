@@ -1,9 +1,12 @@
 import { gainToDb, powerToDb } from '@/core/dsp/decibels';
 import type { TakeData } from '@/core/session/take-data';
 import type { Querier } from '../database';
+import { findMixSettings } from '../shows/mix-settings';
+import { listSounds } from '../sounds/queries';
 import { lineCheckOfTake } from '../checks/line-checks';
 import { listHomes } from '../home/queries';
 import { takeConsents } from '../seats/queries';
+import { namingOf } from '../exports/naming';
 import { listMarkers } from './markers';
 import { listPlays } from './plays';
 import { listPlanWords } from './take-log';
@@ -23,6 +26,8 @@ export async function loadTake(db: Querier, id: string): Promise<TakeData & { ep
     listHomes(db, take.id),
     lineCheckOfTake(db, take.id),
   ]);
+  const { showId: show } = await namingOf(db, take);
+  const [settings, sounds] = await Promise.all([findMixSettings(db, show), listSounds(db, show)]);
   const lengthSamples = take.length_samples ?? 0;
   return {
     id: take.id,
@@ -42,6 +47,7 @@ export async function loadTake(db: Querier, id: string): Promise<TakeData & { ep
     homes,
     lineCheck,
     planChanges,
+    mix: { show, settings, sounds: sounds.map(({ id, name }) => ({ id, name })) },
     consents: consents.map((consent) => ({ ...consent, agreedAt: consent.agreedAt.toISOString() })),
     tracks: besideOrigin(tracks).map(({ id, kind, name, channels, format, derived_from, made }) => {
       const level = levels.find(({ track }) => track === id);

@@ -145,7 +145,7 @@ export async function insertTrack(db: Querier, take: string, place: number, trac
   return rows[0].id;
 }
 
-/** Adds a track that was not there when its take began, behind all others, under the id its desk gave it. */
+/** Adds a track behind all others, under the id it was given: one that was not there when its take began, or of a take from elsewhere. */
 export async function insertLateTrack(db: Querier, take: string, track: NewTrack & { id: string; fromSample: number }): Promise<void> {
   await db.query(
     `insert into track (id, take_id, place, kind, recorded, name, channels, format, from_sample)

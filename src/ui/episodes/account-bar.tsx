@@ -2,6 +2,7 @@
 
 import { Flex, Text } from '@chakra-ui/react';
 import { LogOut } from 'lucide-react';
+import NextLink from 'next/link';
 import { sendJson } from '@/live/api';
 import { ControlButton } from '../shell/control-button';
 
@@ -25,9 +26,11 @@ export function AccountBar({ account }: { account: SignedIn }) {
   }
   return (
     <Flex align="center" gap="8px">
-      <Text fontSize="14px" color="soft">
-        {account.name}
-      </Text>
+      <NextLink href="/account">
+        <Text as="span" fontSize="14px" color="soft" textDecoration="underline">
+          {account.name}
+        </Text>
+      </NextLink>
       <ControlButton h="32px" fontSize="13px" onClick={() => signOut(false)}>
         <LogOut size={14} /> Sign out
       </ControlButton>

@@ -36,7 +36,7 @@ export function PutDemoAway({ show, name }: { show: string; name: string }) {
   const put = (withTakes: boolean): void =>
     void sendJson('DELETE', `/api/shows/${show}/demo`, { withTakes }).then(
       () => router.refresh(),
-      (error: Error) => setAsked(error instanceof ServerError && error.code === 'demo-has-takes' ? error.message : `The demo is still there. ${error.message}`),
+      (error: Error) => setAsked(error instanceof ServerError && error.code === 'has-takes' ? error.message : `The demo is still there. ${error.message}`),
     );
   if (asked === null) {
     return (

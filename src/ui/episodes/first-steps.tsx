@@ -6,6 +6,7 @@ const STEPS = [
   { name: 'A show', words: 'its settings hold for every episode' },
   { name: 'An episode', words: 'one interview, with its date' },
   { name: 'Your guests', words: 'a link each, sent by you' },
+  { name: 'The way in', words: 'whether guests elsewhere reach you' },
   { name: 'The desk', words: 'everybody hears everybody but themselves' },
 ];
 
@@ -14,7 +15,7 @@ export function FirstSteps() {
   return (
     <Box as="section" aria-label="First steps" bg="surface" borderWidth="1px" borderColor="hairline" borderRadius="lane" p="28px 30px">
       <Heading as="h2" fontFamily="heading" fontSize="24px" fontWeight="700">
-        Four steps to your first interview
+        Five steps to your first interview
       </Heading>
       <Flex as="ol" listStyleType="none" gap="14px" mt="18px" mb="24px" wrap="wrap">
         {STEPS.map(({ name, words }, place) => (

@@ -82,7 +82,7 @@ function Lamp({ scene, line }: { scene: GuestScene | null; line: GuestState['lin
   if (!scene || line !== 'connected') {
     return (
       <Sign ground="surface" edge="hairline" title="You are in the waiting room">
-        {host} is not at the desk yet, or has not begun the call. Nobody hears you.
+        {line === 'none' ? `${host} is not at the desk yet, or has not begun the call.` : `${host}’s desk was found; the connection to it is being made.`} Nobody hears you.
       </Sign>
     );
   }

@@ -10,6 +10,7 @@ import { ControlButton } from '../shell/control-button';
 import { FindMicrophone } from './find-microphone';
 import { useGuest, useGuestState } from './guest-context';
 import { GuestMeter } from './guest-meter';
+import { NetworkNote } from './network-note';
 import { SoundStopped } from './sound-stopped';
 
 /** Microphone, headphones, and what the others will hear. */
@@ -27,6 +28,7 @@ export function ChecksStep() {
       <Check icon={<Voicemail size={20} />} title="How you sound">
         <TestCall />
       </Check>
+      <NetworkNote />
       <ControlButton tone="lamp" h="50px" fontSize="17px" disabled={!open} onClick={() => guest.goIn()}>
         Go to the waiting room
       </ControlButton>

@@ -1,6 +1,8 @@
 import { describe, expect, it, vi } from 'vitest';
 import type { HearingPlan } from '@/core/hearing/plan';
 import type { LineReport } from '@/core/lines/line-report';
+import type { GuestStatus } from '@/core/lines/messages';
+import type { NetworkFound } from '@/core/lines/network';
 import type { DeskSession } from '@/live/desk/desk-session';
 import type { LineView } from '@/live/lines/line-view';
 import { deskData } from '@/live/testing/desk-data';
@@ -32,6 +34,16 @@ describe('what the links need of the host', () => {
   it('is urgent when somebody is lost, and says whether they can come back by themselves', () => {
     expect(noticesOf({ state: 'lost' }).notices[0]).toMatchObject({ urgent: true, words: expect.stringContaining('tries to come back') as string });
     expect(noticesOf({ state: 'lost', here: false }).notices[0].words).toContain('their link brings them back');
+  });
+
+  it('is a network that lets no call through, until one comes about all the same', () => {
+    const found = (network: NetworkFound) => ({ status: { network } as GuestStatus });
+    expect(noticesOf({ state: 'checking', ...found({ direct: false, relay: false }) }).notices).toMatchObject([{ urgent: true, words: expect.stringContaining('not even by the relay') as string }]);
+    expect(noticesOf({ state: 'waiting', ...found({ direct: false, relay: null }) }).notices[0].words).toContain('there is no relay here');
+    const fine: NetworkFound[] = [{ direct: false, relay: true }, { direct: true, relay: false }, { direct: true, relay: null }, { direct: null, relay: null }];
+    for (const network of fine) expect(noticesOf({ state: 'checking', ...found(network) }).notices).toEqual([]);
+    expect(noticesOf({ state: 'live', report: second(0).report, ...found({ direct: false, relay: false }) }).notices).toEqual([]);
+    expect(noticesOf({ state: 'left', here: false, ...found({ direct: false, relay: false }) }).notices).toEqual([]);
   });
 
   it('is a weak network when sound was made up in half of the last eight seconds, and not before there were eight', () => {

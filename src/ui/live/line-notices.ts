@@ -1,4 +1,5 @@
 import type { HearingPlan } from '@/core/hearing/plan';
+import { letsThrough } from '@/core/lines/network';
 import type { DeskSeat } from '@/core/session/desk-data';
 import type { DeskSession } from '@/live/desk/desk-session';
 import type { LineView } from '@/live/lines/line-view';
@@ -14,7 +15,7 @@ export function lineNotices(desk: DeskSession, seats: readonly DeskSeat[], lines
   return seats.flatMap((seat): Notice[] => {
     const line = lines[seat.id];
     if (!line) return [];
-    return [whoWaits(desk, seat, line, plan), whoIsLost(seat, line), weak(seat, line)].filter((notice) => notice !== null);
+    return [whoWaits(desk, seat, line, plan), whoIsLost(seat, line), shutOut(seat, line), weak(seat, line)].filter((notice) => notice !== null);
   });
 }
 
@@ -34,6 +35,13 @@ function whoIsLost(seat: DeskSeat, line: LineView): Notice | null {
   if (line.state !== 'lost') return null;
   const where = line.here ? 'Their page is open and tries to come back.' : 'Their page is closed; their link brings them back.';
   return { key: `lost-${seat.id}`, urgent: true, words: `The connection to ${seat.name} is lost. ${where} The track holds silence meanwhile.` };
+}
+
+/** Found out by their own page, before anybody waits for them in vain. */
+function shutOut(seat: DeskSeat, { here, report, status }: LineView): Notice | null {
+  if (!here || report !== null || !status?.network || letsThrough(status.network) !== 'no') return null;
+  const relay = status.network.relay === null ? 'not directly, and there is no relay here, see Reach in Show settings' : 'not even by the relay';
+  return { key: `shut-out-${seat.id}`, urgent: true, words: `${seat.name}’s page tried its network, and no call came through: ${relay}. Another network helps, such as their phone’s; their page says so too.` };
 }
 
 function weak(seat: DeskSeat, line: LineView): Notice | null {

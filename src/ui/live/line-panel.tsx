@@ -3,6 +3,7 @@
 import { Box, Grid, Text } from '@chakra-ui/react';
 import { useState, type ReactNode } from 'react';
 import type { DirectionReport } from '@/core/lines/line-report';
+import { letsThrough, type NetworkFound } from '@/core/lines/network';
 import { sendJson } from '@/live/api';
 import type { LineView } from '@/live/lines/line-view';
 import { formatDb, formatDuration } from '../format';
@@ -48,7 +49,7 @@ export function LinePanel({ seat, line, now, onClose }: LinePanelProps) {
       <Text color="soft" mb="12px">
         {line.state === 'none' || line.state === 'invited' ? 'Nobody has come by this link yet.' : `For ${formatDuration((now - line.sinceMs) / 1000)}.`}
         {status?.name && status.name !== seat.fullName && ` Calls themselves ${status.name}.`}
-        {status?.microphone && ` Microphone: ${status.microphone}.`} {status && headphonesInWords(status)}
+        {status?.microphone && ` Microphone: ${status.microphone}.`} {status && headphonesInWords(status)} {status?.network && networkInWords(status.network)}
       </Text>
       {report ? (
         <Grid as="table" w="100%" templateColumns="auto 1fr 1fr" columnGap="20px" rowGap="4px" fontSize="15px" css={{ '& thead, & tbody, & tr': { display: 'contents' } }}>
@@ -86,6 +87,13 @@ export function headphonesInWords({ tested, echoDb, echoDelayMs, echoCancellatio
   if (!tested) return `Headphones not tested.${cancelled}`;
   if (echoDb === null) return `Headphones tested: nothing leaks.${cancelled}`;
   return `Loudspeakers reach the microphone: ${formatDb(echoDb)} after ${Math.round(echoDelayMs ?? 0)} ms.${cancelled}`;
+}
+
+function networkInWords(found: NetworkFound): string {
+  if (letsThrough(found) === 'no') return 'Their network was tried, and no call came through.';
+  if (found.relay === true) return found.direct === true ? 'Their network lets the call through, by the relay if it must.' : 'Their network lets the call through by the relay.';
+  if (found.relay === false) return 'Their network lets sound out, but not to the relay.';
+  return found.direct === true ? 'Their network lets sound out and in.' : '';
 }
 
 const milliseconds = (ms: number | null): string => (ms === null ? 'not known' : `${ms < 10 ? ms.toFixed(1) : Math.round(ms)} ms`);

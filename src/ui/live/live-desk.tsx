@@ -3,6 +3,7 @@
 import { Box, Flex, Grid } from '@chakra-ui/react';
 import { useRef } from 'react';
 import { listenersOf, sourcesOf } from '@/core/hearing/plan';
+import { AirStrip } from '../air/air-strip';
 import { useRoom } from '../canvas';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { Lane } from './lane';
@@ -27,6 +28,7 @@ export function LiveDesk() {
         <MarksStrip />
         <PadsPanel />
         <PhonesPanel />
+        <AirStrip />
         <OutletsStrip />
       </Flex>
     </Grid>

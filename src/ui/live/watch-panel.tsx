@@ -1,5 +1,6 @@
 'use client';
 
+import { airNotices, lostStreams } from '../air/air-notices';
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { useShallow } from 'zustand/react/shallow';
 import { voiceOf, type ListenerId } from '@/core/hearing/ids';
@@ -75,10 +76,10 @@ function unrecordedInWords({ recording, seats, call }: DeskState): string {
 
 function useNotices(): Notice[] {
   const desk = useDesk();
-  const { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, echoes, cancelling, observations, outlets, unrecorded } = useDeskState(
+  const { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, echoes, cancelling, observations, outlets, unrecorded, lost } = useDeskState(
     useShallow((state: DeskState) => {
       const { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, echoes, cancelling, observations } = state;
-      return { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, echoes, cancelling, observations, outlets: standingsOf(state.plugged), unrecorded: unrecordedInWords(state) };
+      return { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, echoes, cancelling, observations, outlets: standingsOf(state.plugged), lost: lostStreams(state.air.broadcasts), unrecorded: unrecordedInWords(state) };
     }),
   );
   const notices: Notice[] = troubles.map((words, place) => ({
@@ -104,7 +105,7 @@ function useNotices(): Notice[] {
     });
   }
   if (unrecorded !== '') notices.push({ key: 'unrecorded', urgent: true, words: `${unrecorded} on no track of this take. Stop recording and begin another take to have everybody on it.` });
-  notices.push(...lineNotices(desk, seats, lines, plan), ...echoNotices(desk, { seats, lines, echoes, cancelling }), ...outletNotices(desk, plan, standings(outlets)));
+  notices.push(...lineNotices(desk, seats, lines, plan), ...echoNotices(desk, { seats, lines, echoes, cancelling }), ...outletNotices(desk, plan, standings(outlets)), ...airNotices(lost));
   if (share?.phase === 'held' && share.loop) {
     const { delayMs, gainDb } = share.loop;
     notices.push({

@@ -84,7 +84,7 @@ function MadeLink({ seat, made }: { seat: DeskSeat; made: Made }) {
           )}
           {local && (
             <Text mt="4px" color="lamp" lineHeight="1.35">
-              It works on this machine only. Guests elsewhere need a secure address: see docs/GUESTS.md.
+              It works on this machine only. What guests elsewhere need stands under Reach in the settings.
             </Text>
           )}
         </Box>

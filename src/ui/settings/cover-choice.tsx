@@ -3,6 +3,7 @@
 import { Box, chakra, Flex, Text } from '@chakra-ui/react';
 import { useEffect, useRef, useState } from 'react';
 import { ControlButton } from '../shell/control-button';
+import { FileInput } from '../shell/file-input';
 import { useShowSettings } from './show-settings';
 
 const Picture = chakra('img');
@@ -47,18 +48,7 @@ export function CoverChoice() {
             </ControlButton>
           )}
         </Flex>
-        <input
-          ref={input}
-          type="file"
-          accept="image/png,image/jpeg"
-          aria-label="Cover of MP3 files"
-          hidden
-          onChange={({ target }) => {
-            const [file] = target.files ?? [];
-            if (file) void change(file);
-            target.value = '';
-          }}
-        />
+        <FileInput ref={input} label="Cover of MP3 files" accept="image/png,image/jpeg" onFile={(file) => void change(file)} />
       </Flex>
       {trouble && (
         <Text role="alert" fontSize="13px" color="ember" mt="4px">

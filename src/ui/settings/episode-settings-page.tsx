@@ -1,8 +1,10 @@
 'use client';
 
 import { useState } from 'react';
+import { mayIn } from '@/core/access/rights';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { GroupsPanel } from './groups-panel';
+import { RemovePanel } from './remove-panel';
 import { SettingsGrid, SettingsSections } from './settings-sections';
 import { SettingsProvider, type ShowSettings } from './show-settings';
 import { TracksPanel } from './tracks-panel';
@@ -36,6 +38,7 @@ export function EpisodeSettingsPage({ me }: { me: string }) {
         <SettingsSections trouble={trouble}>
           <TracksPanel />
           <GroupsPanel />
+          {mayIn(role, 'members') && <RemovePanel what="episode" name={episode.title} address={`/api/episodes/${episode.id}`} />}
         </SettingsSections>
       </SettingsGrid>
     </SettingsProvider>

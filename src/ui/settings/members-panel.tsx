@@ -60,9 +60,28 @@ export function MembersPanel() {
               {member.email}
             </Text>
           </Text>
-          <Text color="soft" fontSize="14px">
-            {member.role}
-          </Text>
+          {member.id === me ? (
+            <Text color="soft" fontSize="14px">
+              {member.role}
+            </Text>
+          ) : (
+            <NativeSelect.Root size="sm" w="112px" flex="none">
+              <NativeSelect.Field
+                aria-label={`Role of ${member.name}`}
+                value={member.role}
+                onChange={(event) => void sendJson('PUT', `${address}/${member.id}`, { role: event.target.value }).then(load, tell)}
+                bg="ground"
+                borderColor="hairline"
+              >
+                {SHOW_ROLES.map((one) => (
+                  <option key={one} value={one}>
+                    {one}
+                  </option>
+                ))}
+              </NativeSelect.Field>
+              <NativeSelect.Indicator />
+            </NativeSelect.Root>
+          )}
           {member.id !== me && (
             <ControlButton h="30px" fontSize="13px" onClick={() => void sendJson('DELETE', `${address}/${member.id}`).then(load, tell)}>
               Remove {member.name}

@@ -5,7 +5,10 @@ import type { ReactNode } from 'react';
 import { mayIn } from '@/core/access/rights';
 import { otherThan } from '@/core/session/habits';
 import { ControlButton } from '../shell/control-button';
+import { ReachPanel } from '../reach/reach-panel';
 import { KeysPanel } from './keys-panel';
+import { EventsPanel } from './events-panel';
+import { GuestsPanel } from './guests-panel';
 import { MembersPanel } from './members-panel';
 import { OnAirPanel } from './on-air-panel';
 import { RecordingPanel } from './recording-panel';
@@ -35,13 +38,16 @@ export function SettingsSections({ trouble, children }: { trouble: string; child
       )}
       <Flex direction="column" gap="10px" minW="0">
         <RecordingPanel />
+        {mayIn(role, 'members') && <GuestsPanel />}
         {children}
       </Flex>
       <Flex direction="column" gap="10px" minW="0">
         <OnAirPanel />
         <SoundLevelsPanel />
+        {mayIn(role, 'members') && <EventsPanel />}
       </Flex>
       <Flex direction="column" gap="10px" minW="0">
+        <ReachPanel />
         <KeysPanel />
         {mayIn(role, 'members') && <MembersPanel />}
       </Flex>

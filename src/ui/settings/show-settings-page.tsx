@@ -3,8 +3,10 @@
 import { Box, chakra, Flex, Heading } from '@chakra-ui/react';
 import NextLink from 'next/link';
 import { useState } from 'react';
+import { mayIn } from '@/core/access/rights';
 import { sendJson } from '@/live/api';
 import { ThemeSwitch } from '../shell/theme-switch';
+import { RemovePanel } from './remove-panel';
 import { SettingsGrid, SettingsSections } from './settings-sections';
 import { SettingsProvider, type ShowSettings } from './show-settings';
 
@@ -54,7 +56,7 @@ export function ShowSettingsPage({ given }: { given: GivenSettings }) {
       </Flex>
       <SettingsProvider value={settings}>
         <SettingsGrid>
-          <SettingsSections trouble={trouble} />
+          <SettingsSections trouble={trouble}>{mayIn(kept.role, 'members') && <RemovePanel what="show" name={kept.show.name} address={address} />}</SettingsSections>
         </SettingsGrid>
       </SettingsProvider>
     </Flex>

@@ -22,6 +22,7 @@ export function SoundFacts({ sound, onChange, onTrouble }: SoundFactsProps) {
   const settings = useDeskState((state) => state.soundSettings);
   const [name, setName] = useState(sound.name);
   const [notes, setNotes] = useState(sound.notes);
+  const [credit, setCredit] = useState(sound.credit);
   const [gainDb, setGainDb] = useState(sound.gainDb);
   const tell = (error: Error) => onTrouble(error.message);
   const keep = (change: object) => sendJson<LibrarySound>('PUT', `/api/sounds/${sound.id}`, change).then(onChange, tell);
@@ -55,6 +56,9 @@ export function SoundFacts({ sound, onChange, onTrouble }: SoundFactsProps) {
           </NativeSelect.Field>
           <NativeSelect.Indicator />
         </NativeSelect.Root>
+      </Labelled>
+      <Labelled words="Credit, named on the air">
+        <Input size="sm" w="180px" maxLength={120} value={credit} borderColor="hairline" onChange={(event) => setCredit(event.target.value)} onBlur={() => credit.trim() !== sound.credit && void keep({ credit })} />
       </Labelled>
       <Labelled words="Notes: composer, licence, where from">
         <Input size="sm" w="280px" maxLength={500} value={notes} borderColor="hairline" onChange={(event) => setNotes(event.target.value)} onBlur={() => notes !== sound.notes && void keep({ notes })} />

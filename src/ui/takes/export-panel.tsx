@@ -1,14 +1,17 @@
 'use client';
 
-import { Box, chakra, Flex, NativeSelect, Text } from '@chakra-ui/react';
+import { Box, chakra, Flex, Text } from '@chakra-ui/react';
 import { Download } from 'lucide-react';
 import { useState } from 'react';
 import type { TakeData } from '@/core/session/take-data';
-import { exportSchema, type ExportParams, type SoundFile, type TaskData } from '@/core/tasks/task';
-import { SelectOptions } from '../select-options';
+import { exportSchema, mixSettingsSchema, type ExportParams, type SoundFile, type TaskData } from '@/core/tasks/task';
+import { sendJson } from '@/live/api';
 import { formatLevel, sizeInWords } from '../format';
 import { ControlButton } from '../shell/control-button';
 import { Panel } from '../shell/panel';
+import { ListenEnds } from './listen-ends';
+import { MixEnds } from './mix-ends';
+import { Pick } from './pick';
 import { KINDS } from './track-row';
 import { progressInWords } from './task-words';
 import type { Tasks } from './use-tasks';
@@ -28,6 +31,11 @@ const isPackage = ({ what, file, rate, tracks }: ExportParams): boolean => what 
 export function ExportPanel({ take, tasks }: { take: TakeData; tasks: Tasks }) {
   const [wanted, setWanted] = useState<ExportParams>(() => exportSchema.parse({ what: 'tracks' }));
   const change = (part: Partial<ExportParams>) => setWanted((now) => ({ ...now, ...part }));
+  const exportIt = () => {
+    tasks.ask({ kind: 'export', params: wanted });
+    // The show's next mix begins as this one. Where that fails it begins as the one before.
+    if (wanted.what === 'mix') void sendJson('PUT', `/api/shows/${take.mix.show}/mix-settings`, mixSettingsSchema.strip().parse(wanted)).catch(() => undefined);
+  };
   const made = tasks.list?.filter(({ kind }) => kind === 'export') ?? [];
   const choices = take.tracks.flatMap((voice) => {
     const better = take.tracks.filter(({ derivedFrom }) => derivedFrom === voice.id);
@@ -37,7 +45,7 @@ export function ExportPanel({ take, tasks }: { take: TakeData; tasks: Tasks }) {
   return (
     <Panel title="Export">
       <Flex direction="column" gap="7px">
-        <Pick label="What to export" value={wanted.what} options={Object.entries(WHAT)} onPick={(what) => change({ what: what as ExportParams['what'], tracks: [] })} />
+        <Pick label="What to export" value={wanted.what} options={Object.entries(WHAT)} onPick={(what) => setWanted(what === 'mix' ? exportSchema.parse({ ...take.mix.settings, what }) : exportSchema.parse({ what }))} />
         <Flex gap="7px">
           <Pick label="Kind of file" value={wanted.file} options={Object.entries(FILES)} onPick={(file) => change({ file: file as SoundFile, ...(file === 'opus' ? { rate: 48000 as const } : {}) })} />
           <Pick label="Sample rate" value={String(wanted.rate)} options={wanted.file === 'opus' ? [['48000', '48 kHz']] : [['48000', '48 kHz'], ['44100', '44.1 kHz']]} onPick={(rate) => change({ rate: Number(rate) as 48000 | 44100 })} />
@@ -48,9 +56,7 @@ export function ExportPanel({ take, tasks }: { take: TakeData; tasks: Tasks }) {
             <Pick label="Loudness" value={wanted.normalise ? 'show' : 'as-is'} options={[['show', 'the show’s loudness'], ['as-is', 'as it is']]} onPick={(way) => change({ normalise: way === 'show' })} />
           </Flex>
         )}
-        {wanted.what === 'mix' && (
-          <Pick label="Beginning and end" value={wanted.cutEnds ? 'cut' : 'whole'} options={[['whole', 'from the first sample to the last'], ['cut', 'without the silence at both ends']]} onPick={(ends) => change({ cutEnds: ends === 'cut' })} />
-        )}
+        {wanted.what === 'mix' && <MixEnds settings={wanted} sounds={take.mix.sounds} onChange={change} />}
         {wanted.what === 'mix' &&
           wanted.from === 'plan' &&
           choices.map(({ voice, better }) => (
@@ -69,7 +75,7 @@ export function ExportPanel({ take, tasks }: { take: TakeData; tasks: Tasks }) {
             </a>
           </ControlButton>
         ) : (
-          <ControlButton tone="lamp" onClick={() => tasks.ask({ kind: 'export', params: wanted })}>
+          <ControlButton tone="lamp" onClick={() => exportIt()}>
             Export
           </ControlButton>
         )}
@@ -104,6 +110,7 @@ function MadeFile({ take, task, tasks }: { take: TakeData; task: TaskData; tasks
           {measured?.integratedLufs != null && `, ${formatLevel(measured.integratedLufs)} LUFS, true peak ${measured.truePeakDb?.toFixed(1).replace('-', '−')} dB`}
         </Text>
       </Box>
+      {task.state === 'done' && task.file && params.what === 'mix' && <ListenEnds url={`/api/takes/${take.id}/tasks/${task.id}/file`} name={task.file.name} />}
       {task.state === 'done' && task.file && (
         <Link href={`/api/takes/${take.id}/tasks/${task.id}/file`} download aria-label={`Download ${task.file.name}`} display="inline-flex" gap="5px" alignItems="center" fontWeight="600" color="lamp" textDecoration="underline">
           <Download size={14} /> Download
@@ -115,16 +122,5 @@ function MadeFile({ take, task, tasks }: { take: TakeData; task: TaskData; tasks
         </ControlButton>
       )}
     </Flex>
-  );
-}
-
-function Pick({ label, value, options, onPick }: { label: string; value: string; options: [string, string][]; onPick(value: string): void }) {
-  return (
-    <NativeSelect.Root size="sm" flex="1">
-      <NativeSelect.Field aria-label={label} borderColor="hairline" bg="raised" value={value} onChange={(event) => onPick(event.target.value)}>
-        <SelectOptions options={options} />
-      </NativeSelect.Field>
-      <NativeSelect.Indicator />
-    </NativeSelect.Root>
   );
 }

@@ -9,7 +9,10 @@ import type { TakeSummary } from '@/core/checks/take-summary';
 import type { ListedTake } from '@/core/session/listed-take';
 import type { TaskKind } from '@/core/tasks/task';
 import { formatDuration, sizeInWords } from '../format';
+import { mayIn } from '@/core/access/rights';
 import { LocalTime } from '../local-time';
+import { useDesk } from '../shell/desk-context';
+import { TakeInButton } from './take-in-button';
 import { progressInWords } from './task-words';
 
 const Link = chakra(NextLink);
@@ -21,6 +24,7 @@ const TASK_WORDS: Record<TaskKind, string> = { check: 'Checking', export: 'Expor
 export function TakeList({ episode, takes, showBytes }: { episode: string; takes: ListedTake[]; showBytes: number }) {
   const binned = takes.filter((take) => take.binned);
   const kept = takes.filter((take) => !take.binned);
+  const { role } = useDesk().data;
   useFreshList(takes.some(({ tasks, summary: { homes } }) => tasks.length > 0 || homes.here < homes.all));
   return (
     <Box as="main" w="100%" p="16px 20px" flex="1" minH="0" overflowY="auto">
@@ -47,6 +51,11 @@ export function TakeList({ episode, takes, showBytes }: { episode: string; takes
         {kept.map((take) => (
           <TakeRow key={take.id} episode={episode} take={take} />
         ))}
+        {mayIn(role, 'record') && (
+          <Box mt="6px">
+            <TakeInButton episode={episode} />
+          </Box>
+        )}
         {binned.length > 0 && (
           <Box as="details" mt="18px">
             <chakra.summary mb="10px" color="soft">

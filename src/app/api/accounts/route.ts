@@ -32,7 +32,7 @@ export const POST = openRoute(async (request) => {
     if (member) await setMember(client, member.show, id, member.role);
     return id;
   });
-  const token = await beginSignIn(database(), account);
+  const token = await beginSignIn(database(), account, request.headers.get('user-agent') ?? '');
   return Response.json({ account }, { status: 201, headers: { 'set-cookie': signInCookie(token, isSecure(request)) } });
 });
 

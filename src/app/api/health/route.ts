@@ -1,8 +1,4 @@
-import { database } from '@/server/database';
 import { openRoute } from '@/server/http/route';
 
-/** Says that the server answers and reaches its database. */
-export const GET = openRoute(async () => {
-  await database().query('select 1');
-  return Response.json({ ok: true });
-});
+/** Says that the server answers; whether all it needs is there says `/api/ready`. */
+export const GET = openRoute(() => Promise.resolve(Response.json({ ok: true })));

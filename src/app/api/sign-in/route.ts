@@ -1,11 +1,12 @@
 import { z } from '@/core/zod';
-import { findPasswordHash } from '@/server/access/accounts';
+import { findAccount, findPasswordHash } from '@/server/access/accounts';
 import { countAttempt } from '@/server/access/attempts';
 import { callerNetwork } from '@/server/access/caller-address';
 import { isKnownBrowser, knowBrowser, knownBrowserCookie } from '@/server/access/known-browsers';
 import { passwordIs } from '@/server/access/passwords';
 import { beginSignIn, endAllSignIns, endSignIn, signInCookie, signInToken } from '@/server/access/sign-ins';
 import { requireAccount } from '@/server/access/who';
+import { noteEvent } from '@/server/audit/events';
 import { database } from '@/server/database';
 import { HttpError } from '@/server/http/errors';
 import { isSecure } from '@/server/http/public-address';
@@ -28,8 +29,10 @@ export const POST = openRoute(async (request) => {
   if (!(await passwordIs(found?.hash ?? null, password)) || !found) {
     throw new HttpError(401, 'wrong-sign-in', 'The e-mail address or the password is wrong.');
   }
+  const account = await findAccount(db, found.id);
+  if (account) await noteEvent(db, account, null, 'sign-in', 'signed in');
   const secure = isSecure(request);
-  const headers = new Headers({ 'set-cookie': signInCookie(await beginSignIn(db, found.id), secure) });
+  const headers = new Headers({ 'set-cookie': signInCookie(await beginSignIn(db, found.id, request.headers.get('user-agent') ?? ''), secure) });
   if (!known) headers.append('set-cookie', knownBrowserCookie(await knowBrowser(db, found.id), secure));
   return Response.json({ signedIn: true }, { headers });
 });

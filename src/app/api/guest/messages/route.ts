@@ -4,7 +4,7 @@ import { requireGuest } from '@/server/access/who';
 import { database } from '@/server/database';
 import { HttpError } from '@/server/http/errors';
 import { guestRoute, readJson } from '@/server/http/route';
-import { iceServers } from '@/server/message-box/ice';
+import { iceServers, relayUser } from '@/server/message-box/ice';
 import { postMessage } from '@/server/message-box/queries';
 import { limitMessages, LONGEST_MESSAGE, streamQuery } from '@/server/message-box/stream-query';
 import { claimedStream } from '@/server/message-box/claimed-stream';
@@ -13,10 +13,12 @@ import { holdsWindow } from '@/server/windows/queries';
 /** A guest's messages as server-sent events; the stream holds the seat for its window. */
 export const GET = guestRoute({ query: streamQuery }, async ({ guest, query, request }) => {
   const { episode, seat } = guest;
+  const relay = () => ({ iceServers: iceServers(relayUser(episode, seat)) });
   return claimedStream(database(), {
     request,
     claim: { episode, party: seat, window: query.window },
-    greeting: async () => ({ iceServers: iceServers(seat) }),
+    greeting: async () => relay(),
+    renew: relay,
     mayStay: () => requireGuest(database(), request.headers).then(() => true, (error) => {
       if (error instanceof HttpError) return false;
       throw error;

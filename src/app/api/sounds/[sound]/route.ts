@@ -11,6 +11,7 @@ const soundBody = z.object({
   name: z.string().trim().min(1).max(80).optional(),
   kind: z.enum(SOUND_KINDS).optional(),
   notes: z.string().max(500).optional(),
+  credit: z.string().trim().max(120).optional(),
   gainDb: z.number().min(-60).max(40).optional(),
   edit: z
     .strictObject({

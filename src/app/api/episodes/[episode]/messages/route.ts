@@ -7,7 +7,7 @@ import { listSeats } from '@/server/episodes/queries';
 import { HttpError } from '@/server/http/errors';
 import { episodeParams } from '@/server/http/params';
 import { readJson, route } from '@/server/http/route';
-import { iceServers } from '@/server/message-box/ice';
+import { iceServers, relayUser } from '@/server/message-box/ice';
 import { newestMessage, postMessage } from '@/server/message-box/queries';
 import { limitMessages, LONGEST_MESSAGE, resumeAfter, streamQuery } from '@/server/message-box/stream-query';
 import { claimedStream } from '@/server/message-box/claimed-stream';
@@ -20,7 +20,7 @@ const deskQuery = streamQuery.extend({ as: z.enum(['desk', 'watcher']) });
  * The desk's messages as server-sent events; the stream holds the desk for its window. A watcher's
  * stream holds nothing and hears what the desk tells.
  */
-export const GET = route({ right: 'watch', params: episodeParams, query: deskQuery }, async ({ params, query, request, role, account }) => {
+export const GET = route({ right: 'watch', params: episodeParams, query: deskQuery }, async ({ params, query, request, role }) => {
   const { episode } = params;
   const pool = database();
   const { signal } = request;
@@ -40,10 +40,12 @@ export const GET = route({ right: 'watch', params: episodeParams, query: deskQue
     return messageStream(pool, { episode, recipient, after, greeting: {}, signal, stillThere: () => stillMay('watch'), onEnd: async () => undefined });
   }
   if (!mayIn(role, 'work')) throw new HttpError(403, 'not-allowed', 'You may watch this desk, not work it.');
+  const relay = () => ({ iceServers: iceServers(relayUser(episode, DESK)) });
   return claimedStream(pool, {
     request,
     claim: { episode, party: DESK, window: query.window },
-    greeting: async () => ({ windows: await openWindows(pool, episode), iceServers: iceServers(account.id) }),
+    greeting: async () => ({ windows: await openWindows(pool, episode), ...relay() }),
+    renew: relay,
     mayStay: () => stillMay('work'),
   });
 });

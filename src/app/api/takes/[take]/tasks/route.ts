@@ -1,4 +1,5 @@
 import { askedTaskSchema } from '@/core/tasks/task';
+import { noteEvent } from '@/server/audit/events';
 import { database } from '@/server/database';
 import { takeParams } from '@/server/http/params';
 import { readJson, route } from '@/server/http/route';
@@ -11,9 +12,11 @@ import { findTake } from '@/server/takes/queries';
 export const GET = route({ right: 'watch', params: takeParams }, async ({ params }) => Response.json(await listTasks(database(), params.take)));
 
 /** Asks for a check, an export or a repair. */
-export const POST = route({ right: 'work', params: takeParams }, async ({ params, request }) => {
+export const POST = route({ right: 'work', params: takeParams }, async ({ params, request, account, show }) => {
   const task = await readJson(request, askedTaskSchema, 16_384);
-  requireSealed(await findTake(database(), params.take));
+  const take = await findTake(database(), params.take);
+  requireSealed(take);
   const id = await askFor(database(), params.take, task);
+  if (task.kind === 'export') await noteEvent(database(), account, show, 'export', `exported take ${take.number}: ${task.params.what} as ${task.params.file}`);
   return Response.json(await findTask(database(), params.take, id), { status: 202 });
 });

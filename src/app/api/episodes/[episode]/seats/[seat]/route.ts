@@ -1,5 +1,6 @@
 import { database, inTransaction } from '@/server/database';
 import { revokeInvitation } from '@/server/access/invitations';
+import { endRelayed } from '@/server/message-box/relay-console';
 import { seatParams } from '@/server/http/params';
 import { readJson, route } from '@/server/http/route';
 import { changeSeat, removeSeat, seatChangeSchema } from '@/server/seats/queries';
@@ -12,6 +13,7 @@ export const PUT = route({ right: 'invite', params: seatParams }, async ({ param
     await changeSeat(client, params.episode, params.seat, change);
     if (change.line && change.line !== 'link') await shut(client, params.episode, params.seat);
   });
+  if (change.line && change.line !== 'link') await endRelayed(params.episode, params.seat);
   return Response.json(change);
 });
 
@@ -21,6 +23,7 @@ export const DELETE = route({ right: 'invite', params: seatParams }, async ({ pa
     await shut(client, params.episode, params.seat);
     await removeSeat(client, params.episode, params.seat);
   });
+  await endRelayed(params.episode, params.seat);
   return Response.json({ removed: params.seat });
 });
 
