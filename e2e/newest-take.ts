@@ -20,9 +20,16 @@ export async function readTake(): Promise<{ plan: HearingPlan; clockAtStart: num
   return { plan: row.plan, clockAtStart: Number(row.clock_at_start), clockAtCall: Number(row.clock_at_call), lengthSamples: Number(row.length_samples) };
 }
 
+interface Gap {
+  recorded: string;
+  atSample: number;
+  lengthSamples: number;
+  cause: string;
+}
+
 /** What the newest take lists as missing. */
-export async function newestGaps(): Promise<{ recorded: string; atSample: number; lengthSamples: number; cause: string }[]> {
-  const pool = connect(process.env.BROWSER_DATABASE_URL);
+export async function newestGaps(database = process.env.BROWSER_DATABASE_URL): Promise<Gap[]> {
+  const pool = connect(database);
   const { rows } = await pool.query(
     `select recorded, at_sample, gap.length_samples, cause from gap join track on track.id = track_id
       where take_id = (select id from take order by started_at desc limit 1)`,
@@ -30,3 +37,6 @@ export async function newestGaps(): Promise<{ recorded: string; atSample: number
   await pool.end();
   return (rows as { recorded: string; at_sample: string; length_samples: string; cause: string }[]).map((row) => ({ recorded: row.recorded, atSample: Number(row.at_sample), lengthSamples: Number(row.length_samples), cause: row.cause }));
 }
+
+/** Of that, what no device is to blame for: where the machine is held up, a made-up device is late like any other, and is said to be. */
+export const newestFaults = async (database?: string): Promise<Gap[]> => (await newestGaps(database)).filter(({ cause }) => cause !== 'device-late');

@@ -1,5 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { expect, test } from './host';
+import { newestFaults } from './newest-take';
 import { SecondServer } from './second-server';
 
 const run = (script: string, words: string[], environment: Record<string, string> = {}) =>
@@ -49,8 +50,9 @@ test.describe('a host who was signed out elsewhere', () => {
       const seconds = await host.recordedSeconds();
       await host.stop();
       await host.openNewestTake();
-      await expect(page.getByText(new RegExp(`tracks of 0:${String(seconds).padStart(2, '0')[0]}\\d`))).toBeVisible();
-      await expect(page.getByRole('region', { name: 'Gaps' })).toBeHidden();
+      const [, length] = /tracks of 0:(\d\d)/.exec(await page.getByText(/tracks of 0:\d\d/).innerText())!;
+      expect(Number(length)).toBeGreaterThanOrEqual(seconds);
+      expect(await newestFaults(database)).toEqual([]);
     } finally {
       await server.kill();
     }

@@ -8,7 +8,7 @@ import { supervise } from './supervise.mjs';
 export function startWorkers(databaseUrl, count = 1) {
   const workers = Array.from({ length: count }, () =>
     supervise('A worker', () =>
-      spawn('nice', ['-n', '5', process.execPath, '--import', 'tsx', 'src/server/jobs/worker.ts'], {
+      spawn('nice', ['-n', '10', process.execPath, '--import', 'tsx', 'src/server/jobs/worker.ts'], {
         env: { ...process.env, DATABASE_URL: databaseUrl, PROCESS_NAME: 'worker' },
         stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
         detached: true,

@@ -5,17 +5,20 @@ const FRAME_MS = 1000 / 60;
 
 describe('the loop of frames', () => {
   let costMs: number;
+  let calm: boolean;
   const loopWithCost = () =>
     createFrameLoop({
       now: () => performance.now(),
       // The browser draws at its next frame, and what it draws takes its time.
       beforeFrame: (call) => void setTimeout(call, FRAME_MS),
       later: (call, milliseconds) => void setTimeout(call, milliseconds === 0 ? costMs : milliseconds),
+      calm: () => calm,
     });
 
   beforeEach(() => {
     vi.useFakeTimers();
     costMs = 2;
+    calm = false;
   });
   afterEach(() => vi.useRealTimers());
 
@@ -29,6 +32,15 @@ describe('the loop of frames', () => {
     expect(move.mock.calls.length / 10).toBeLessThan(35);
     expect(read.mock.calls.length / 10).toBeGreaterThan(4);
     expect(read.mock.calls.length / 10).toBeLessThanOrEqual(5.1);
+  });
+
+  it('moves in steps for those who want little to move', () => {
+    calm = true;
+    const move = vi.fn();
+    loopWithCost().onMove(move);
+    vi.advanceTimersByTime(10_000);
+    expect(move.mock.calls.length / 10).toBeGreaterThan(5);
+    expect(move.mock.calls.length / 10).toBeLessThan(9);
   });
 
   it('leaves three quarters of the time to others, however long a frame takes', () => {

@@ -6,6 +6,8 @@ export interface FrameClock {
   /** Calls before the browser's next frame. */
   beforeFrame(call: Callback): void;
   later(call: Callback, milliseconds: number): void;
+  /** Whether whoever looks wants little to move. */
+  calm(): boolean;
 }
 
 /** Calls those who draw, all in one frame, for as long as there are any. Each way in returns the way out. */
@@ -18,6 +20,8 @@ export interface FrameLoop {
 
 /** Meters are drawn some thirty times a second: nobody sees more, and the sound needs the machine. */
 const BETWEEN_MS = 25;
+/** Where little is to move. */
+const BETWEEN_CALM_MS = 125;
 /** Numbers and words that change faster than this are not read, and each change makes the page lay itself out anew. */
 const READ_MS = 200;
 /** So many times as long as a frame took nothing is drawn: three quarters of the page's time are left to hands. */
@@ -41,7 +45,7 @@ export function createFrameLoop(clock: FrameClock): FrameLoop {
     if (running) clock.later(() => rest(clock.now() - began), 0);
   };
   /** A frame that was asked for is drawn even if nothing moves in it, so the next one is asked for only when it is wanted. */
-  const rest = (costMs: number): void => clock.later(() => clock.beforeFrame(draw), Math.max(BETWEEN_MS - costMs, REST * costMs));
+  const rest = (costMs: number): void => clock.later(() => clock.beforeFrame(draw), Math.max((clock.calm() ? BETWEEN_CALM_MS : BETWEEN_MS) - costMs, REST * costMs));
 
   const add = (callbacks: Set<Callback>, callback: Callback): Callback => {
     callbacks.add(callback);

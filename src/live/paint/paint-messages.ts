@@ -16,6 +16,8 @@ export interface Look {
 export type ToPainter =
   /** The audio thread's readings; null while no call runs. */
   | { type: 'board'; board: { status: SharedArrayBuffer; sources: number; listeners: number } | null }
+  /** Whether little is to move. */
+  | { type: 'calm'; calm: boolean }
   | { type: 'canvas'; id: number; kind: PaintKind; canvas: OffscreenCanvas }
   | { type: 'look'; id: number; look: Look }
   | { type: 'gone'; id: number };

@@ -1,4 +1,5 @@
 import type { StatusBoard } from '../worklet/status-board';
+import { calmMotion } from './calm-motion';
 import type { Look, PaintKind, ToPainter } from './paint-messages';
 
 /**
@@ -11,6 +12,13 @@ class Painter {
   readonly #leaving = new Map<number, ReturnType<typeof setTimeout>>();
   #board: StatusBoard | null = null;
   #count = 0;
+
+  constructor() {
+    const calm = calmMotion();
+    const tell = (): void => this.#tell({ type: 'calm', calm: calm.matches });
+    calm.addEventListener('change', tell);
+    tell();
+  }
 
   show(board: StatusBoard | null): void {
     if (board === this.#board) return;

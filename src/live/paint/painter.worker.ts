@@ -21,13 +21,22 @@ let running = false;
 const counted = globalThis as unknown as { framesPainted: number };
 counted.framesPainted = 0;
 
-/** Draws before a frame of the screen; a worker that is told of none does so sixty times a second. */
-const nextFrame: (call: () => void) => void = typeof requestAnimationFrame === 'function' ? (call) => void requestAnimationFrame(call) : (call) => void setTimeout(call, 16);
+/** Between two drawings where little is to move: a trace goes on in steps. */
+const CALM_MS = 125;
+let calm = false;
+
+/** Before a frame of the screen; a worker that is told of none draws sixty times a second. */
+const beforeFrame: (call: () => void) => void = typeof requestAnimationFrame === 'function' ? (call) => void requestAnimationFrame(call) : (call) => void setTimeout(call, 16);
+
+const nextFrame = (call: () => void): void => (calm ? void setTimeout(call, CALM_MS) : beforeFrame(call));
 
 self.onmessage = ({ data }: MessageEvent<ToPainter>) => {
   switch (data.type) {
     case 'board':
       board = data.board && statusBoard(data.board.status, data.board.sources, data.board.listeners);
+      break;
+    case 'calm':
+      calm = data.calm;
       break;
     case 'canvas':
       canvases.set(data.id, { kind: data.kind, canvas: data.canvas, context: data.canvas.getContext('2d'), look: null, drawn: '', held: { db: -Infinity, at: 0 } });

@@ -7,6 +7,13 @@ import { pause } from '../pause';
 /** How often the ring is emptied onto the disk: well within what may be lost. */
 const DRAIN_MS = 100;
 
+/** Records that belong together, and the sample of the take behind them. */
+interface ToWrite {
+  segment: number;
+  captured: number;
+  records: Uint8Array<ArrayBuffer>;
+}
+
 /** What is to be kept, and where. */
 export interface KeepRing {
   folder: KeptFolder;
@@ -49,29 +56,45 @@ export function keepRing({ folder, take, part, channels, ring, origin, nearSampl
     tell({ type: 'ready' });
     const reader = ringReader(ring, channels);
     const batch = createJournalBatch(channels, RING_BLOCK, RING_BLOCKS);
-    while (!reader.ended()) {
-      const writes: { segment: number; records: Uint8Array<ArrayBuffer> }[] = [];
+    const drain = (): ToWrite[] => {
+      const drained: ToWrite[] = [];
       let segment = -1;
       let captured = 0;
+      const cut = (): void => void drained.push({ segment, captured, records: batch.take().slice() });
       reader.drain((sample, block) => {
         const into = segmentOf(sample);
-        if (segment >= 0 && into !== segment) writes.push({ segment, records: batch.take().slice() });
+        if (segment >= 0 && into !== segment) cut();
         segment = into;
         batch.add(origin + sample, block);
         captured = sample + RING_BLOCK;
       });
-      if (segment >= 0) writes.push({ segment, records: batch.take().slice() });
+      if (segment >= 0) cut();
+      return drained;
+    };
+    const write = async (writes: ToWrite[]): Promise<void> => {
       try {
-        for (const { segment: into, records } of writes) await disk?.append(into, records);
-        if (writes.length > 0) disk?.noteTime({ sample: captured, at: Date.now() });
+        for (const { segment, records } of writes) await disk?.append(segment, records);
+        if (writes.length > 0) disk?.noteTime({ sample: writes.at(-1)!.captured, at: Date.now() });
         await disk?.release(releasable);
       } catch {
         // A disk that fails is given up, and said so; what comes is told on from memory.
         disk = null;
       }
       for (const { records } of writes) tell({ type: 'kept', records: records.buffer, onDisk: disk !== null });
+    };
+    // The ring is emptied while the disk is waited for: it holds some seconds only, and what it has no room for is lost.
+    let waiting: ToWrite[] = [];
+    let writing: Promise<void> | null = null;
+    while (!reader.ended()) {
+      waiting.push(...drain());
+      if (!writing) {
+        writing = write(waiting).finally(() => (writing = null));
+        waiting = [];
+      }
       await pause(DRAIN_MS);
     }
+    await writing;
+    await write([...waiting, ...drain()]);
     await disk?.close();
     tell({ type: 'ended' });
   };

@@ -268,6 +268,23 @@ describe('a recorder that is killed', () => {
     expect(samples.findIndex((sample, at) => sample !== truth(0, at))).toBe(-1);
   });
 
+  it('empties its ring while a slow disk is waited for: nothing is lost, and all of it is kept', async () => {
+    const server = createFakeTakeServer(createRandom(16));
+    const { worker, thread } = await recording(server);
+    const steps = 8 * Math.ceil(SEGMENT_FRAMES / (38 * RING_BLOCK));
+    for (let step = 0; step < steps; step++) {
+      if (step === 10) disk.current.becomeSlow(2900);
+      // All of what waited is let go of at once when the server is back.
+      server.setAway(step > 20 && step < 0.6 * steps);
+      thread.play(38);
+      await vi.advanceTimersByTimeAsync(STEP_MS);
+    }
+    expect(worker.last('progress')!.keptFrames, 'still kept').toBeGreaterThan((steps - 100) * 38 * RING_BLOCK);
+    thread.close();
+    const { lengthSamples, lostSamples } = await worker.until('sealed');
+    expect([lengthSamples, lostSamples]).toEqual([steps * 38 * RING_BLOCK, 0]);
+  });
+
   it('waits for no disk that has stopped answering: nothing is lost, and the take is sealed', async () => {
     const server = createFakeTakeServer(createRandom(15));
     const { worker, thread } = await recording(server);

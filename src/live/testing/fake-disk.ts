@@ -6,6 +6,8 @@ export interface FakeDisk {
   kill(torn: Uint8Array): void;
   /** From now on nobody who wants to open a file for writing gets an answer. */
   fallSilent(): void;
+  /** From now on whatever is opened or removed takes so long. */
+  becomeSlow(milliseconds: number): void;
   /** From now on so many bytes can be written. */
   setRoom(bytes: number): void;
   /** Paths of all files. */
@@ -59,6 +61,10 @@ export function createFakeDisk(): FakeDisk {
   let room = Infinity;
   let life = 0;
   let silent = false;
+  let slowMs = 0;
+  const slowly = async (): Promise<void> => {
+    if (slowMs > 0) await new Promise((resolve) => setTimeout(resolve, slowMs));
+  };
   let reads = 0;
   let last: Content | null = null;
 
@@ -71,16 +77,17 @@ export function createFakeDisk(): FakeDisk {
         },
         text: () => Promise.resolve(new TextDecoder().decode(content.copy())),
       }),
-    createSyncAccessHandle() {
+    async createSyncAccessHandle() {
       if (silent) return new Promise(() => undefined);
+      await slowly();
       // One writer a file, as the File System Standard has it.
-      if (content.opened) return Promise.reject(new Error('NoModificationAllowedError'));
+      if (content.opened) throw new Error('NoModificationAllowedError');
       content.opened = true;
       const mine = life;
       const alive = () => {
         if (mine !== life) throw new Error('A writer that was killed wrote.');
       };
-      return Promise.resolve({
+      return {
         write(part, options) {
           alive();
           const fits = part.subarray(0, room);
@@ -98,7 +105,7 @@ export function createFakeDisk(): FakeDisk {
         close() {
           if (mine === life) content.opened = false;
         },
-      });
+      };
     },
   });
 
@@ -114,14 +121,15 @@ export function createFakeDisk(): FakeDisk {
       const content = files.get(inner);
       return content ? Promise.resolve(fileHandle(name, content)) : Promise.reject(notFound());
     },
-    removeEntry(name, options) {
+    async removeEntry(name, options) {
+      await slowly();
       const inner = path + name;
       if (options?.recursive) {
         for (const one of files.keys()) if (one.startsWith(`${inner}/`)) files.delete(one);
         for (const one of folders) if (one.startsWith(`${inner}/`)) folders.delete(one);
-        return Promise.resolve();
+        return;
       }
-      return files.delete(inner) ? Promise.resolve() : Promise.reject(notFound());
+      if (!files.delete(inner)) throw notFound();
     },
     async *keys() {
       const names = [...files.keys(), ...folders].filter((one) => one.startsWith(path) && one !== path).map((one) => one.slice(path.length).split('/')[0]);
@@ -139,6 +147,9 @@ export function createFakeDisk(): FakeDisk {
     },
     fallSilent() {
       silent = true;
+    },
+    becomeSlow(milliseconds) {
+      slowMs = milliseconds;
     },
     setRoom(bytes) {
       room = bytes;

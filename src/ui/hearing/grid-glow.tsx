@@ -3,6 +3,7 @@
 import { useEffect, useRef } from 'react';
 import { compiledGain } from '@/core/hearing/compile';
 import type { Listener, Source } from '@/core/hearing/plan';
+import { calmMotion } from '@/live/paint/calm-motion';
 import { cssColour } from '../canvas';
 import { useFrame } from '../frame';
 import { useDesk } from '../shell/desk-context';
@@ -25,7 +26,6 @@ export function GridGlow({ sources, listeners, cell }: GridGlowProps) {
   // One picture for each step of brightness: copying is several times faster than drawing light anew.
   const sprites = useRef<{ look: string; steps: HTMLCanvasElement[] }>({ look: '', steps: [] });
   const drawn = useRef(-1);
-  const still = useRef<boolean | null>(null);
   const width = listeners.length * cell.width;
   const height = sources.length * cell.height;
 
@@ -38,8 +38,7 @@ export function GridGlow({ sources, listeners, cell }: GridGlowProps) {
   useFrame(() => {
     const context = canvas.current?.getContext('2d');
     if (!context || !canvas.current) return;
-    still.current ??= matchMedia('(prefers-reduced-motion: reduce)').matches;
-    if (still.current) return;
+    if (calmMotion().matches) return;
     const board = desk.board();
     const readings = board ? Atomics.load(board.readings, 0) : 0;
     if (readings === drawn.current) return;
