@@ -1,4 +1,4 @@
-import { readFile } from 'node:fs/promises';
+import { readFileSync } from 'node:fs';
 
 /** A window of watching, and the most that others may take of it. */
 const WINDOW_MS = 1000;
@@ -7,11 +7,29 @@ const MOST_TAKEN = 0.15;
 const PATIENCE_MS = 10 * 60_000;
 let left = PATIENCE_MS;
 
-/** Time of all processors so far, and how much of it other machines on the same host took (steal), in ticks. */
-async function processorTimes(): Promise<{ all: number; taken: number } | null> {
-  const text = await readFile('/proc/stat', 'utf8').catch(() => null);
-  const ticks = text?.split('\n')[0].trim().split(/\s+/).slice(1).map(Number);
-  return ticks ? { all: ticks.slice(0, 8).reduce((sum, one) => sum + one, 0), taken: ticks[7] } : null;
+interface ProcessorTimes {
+  all: number;
+  /** What other machines on the same host took (steal). */
+  taken: number;
+}
+
+/** Time of all processors so far, in ticks (proc(5)); none where the system does not tell. */
+function processorTimes(): ProcessorTimes {
+  try {
+    const ticks = readFileSync('/proc/stat', 'utf8').split('\n')[0].trim().split(/\s+/).slice(1, 9).map(Number);
+    return { all: ticks.reduce((sum, one) => sum + one, 0), taken: ticks[7] };
+  } catch {
+    return { all: 0, taken: 0 };
+  }
+}
+
+/** Watches the machine from now on. What it returns tells the share of all processors that other machines took since. */
+export function watchMachine(): () => number {
+  const before = processorTimes();
+  return () => {
+    const now = processorTimes();
+    return (now.taken - before.taken) / Math.max(1, now.all - before.all);
+  };
 }
 
 /**
@@ -20,11 +38,9 @@ async function processorTimes(): Promise<{ all: number; taken: number } | null> 
  */
 export async function calmMachine(): Promise<void> {
   while (left > 0) {
-    const before = await processorTimes();
-    if (!before) return;
+    const taken = watchMachine();
     await new Promise((resolve) => setTimeout(resolve, WINDOW_MS));
     left -= WINDOW_MS;
-    const now = await processorTimes();
-    if (!now || now.taken - before.taken <= MOST_TAKEN * (now.all - before.all)) return;
+    if (taken() <= MOST_TAKEN) return;
   }
 }

@@ -23,7 +23,7 @@ async function openMachine(): Promise<{ machine: Machine; close(): Promise<void>
     args: ['--no-sandbox', '--autoplay-policy=no-user-gesture-required', '--disable-background-networking', '--audio-buffer-size=2048'],
     env: sound.env as Record<string, string>,
   });
-  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, baseURL: process.env.BASE_URL });
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce', baseURL: process.env.BASE_URL });
   await context.grantPermissions(['microphone']);
   const page = await context.newPage();
   const errors: string[] = [];

@@ -19,12 +19,15 @@ test('a guest’s own browser records without loss, goes on after a reload, and 
   await host.record();
   const home = far.getByRole('status', { name: 'Recorded at your end' });
   await expect(home).toContainText(/Your microphone is recorded here too: 0:0[1-9]/);
-  await host.untilRecorded(9);
+  const both = await host.recordedSeconds();
+  await host.untilRecorded(both + 6);
+  const reloaded = await host.recordedSeconds();
   // What was recorded before is not lost with the page; it is sent from its disk, and a second part follows.
   await far.reload();
   await guest.isIn();
   await expect(home).toContainText('Your microphone is recorded here too');
-  await host.untilRecorded(22);
+  const back = await host.recordedSeconds();
+  await host.untilRecorded(back + 10);
   await host.stop();
   // While it goes on, the recording gives way to the conversation, and on a busy machine for long.
   await host.endCall();
@@ -42,12 +45,16 @@ test('a guest’s own browser records without loss, goes on after a reload, and 
   // Around the reload home has nothing, and the best of both has the line's silence there; elsewhere it is the home track.
   // A busy machine makes a bad line now and then: the best of some stretches of each part counts. Coding alone makes noise half
   // unlike itself; speech that is not in step is less than 0.1 alike.
-  const stretch = (samples: Float32Array, at: number) => samples.subarray(at * RATE, at * RATE + RATE / 4);
-  for (const part of [[4, 5, 6], [18, 19, 20]]) {
-    const alike = part.flatMap((at) => [at, at + 0.3, at + 0.6]).map((at) => Math.max(...shifted(stretch(line, at), placed, at * RATE)));
-    expect(Math.max(...alike), `likeness of line and home: ${alike.map((one) => one.toFixed(2)).join(' ')}`).toBeGreaterThan(0.35);
+  const stretch = (samples: Float32Array, at: number) => samples.subarray(Math.round(at * RATE), Math.round(at * RATE) + RATE / 4);
+  for (const [from, to] of [[both, reloaded], [back, placed.length / RATE - 1]]) {
+    let [most, mostAt] = [0, 0];
+    for (let at = from + 0.5; at < to - 0.5 && most <= 0.35; at += 0.4) {
+      const alike = Math.max(...shifted(stretch(line, at), placed, Math.round(at * RATE)));
+      if (alike > most) [most, mostAt] = [alike, at];
+    }
+    expect(most, `likeness of line and home from ${from} to ${to} s, at ${mostAt} s`).toBeGreaterThan(0.35);
+    expect(stretch(best, mostAt)).toEqual(stretch(placed, mostAt));
   }
-  expect(stretch(best, 6)).toEqual(stretch(placed, 6));
   await context.close();
 
   // What was packed up is taken in again, as another installation would: every track to the bit, gaps and consent with it.

@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { test as base, expect, type Page } from '@playwright/test';
-import { calmMachine } from './calm';
+import { calmMachine, watchMachine } from './calm';
 
 /** What a host does, by the names a host reads. */
 export class Host {
@@ -132,9 +132,11 @@ async function everybodyCanUse(page: Page): Promise<void> {
 /** A host at the demo's desk. The test fails when the page wrote an error to the console. */
 export const test = base.extend<{ host: Host; tolerated: RegExp[]; calm: void }>({
   calm: [
-    async ({}, use) => {
+    async ({}, use, testInfo) => {
       await calmMachine();
+      const taken = watchMachine();
       await use();
+      testInfo.annotations.push({ type: 'taken by other machines', description: `${Math.round(100 * taken())} %` });
     },
     { auto: true, timeout: 700_000 },
   ],

@@ -18,11 +18,15 @@ function differences(program: Float32Array, heard: Float32Array): number[] {
   program.forEach((sample, i) => (before[i + 1] = before[i] + sample * sample));
   let best: number[] = [];
   let least = Infinity;
-  for (let shift = 0; shift + heard.length < program.length; shift += WINDOW / 16) {
-    const there = wanted.map((_, k) => 10 * Math.log10((before[shift + (k + 1) * WINDOW] - before[shift + k * WINDOW]) / WINDOW));
+  // Either may have begun before the other, and gone on for longer.
+  for (let shift = 1.6 * WINDOW - heard.length; shift < program.length; shift += WINDOW / 16) {
+    const there = wanted.map((_, k) => {
+      const [from, to] = [shift + k * WINDOW, shift + (k + 1) * WINDOW];
+      return from < 0 || to > program.length ? -Infinity : 10 * Math.log10((before[to] - before[from]) / WINDOW);
+    });
     const both = there.flatMap((db, k) => (db > -45 ? [Math.abs(db - wanted[k])] : []));
     const mean = both.reduce((sum, db) => sum + db, 0) / both.length;
-    if (both.length > 20 && mean < least) [least, best] = [mean, both];
+    if (both.length > 30 && mean < least) [least, best] = [mean, both];
   }
   return best.sort((a, b) => a - b);
 }

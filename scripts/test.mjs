@@ -19,16 +19,26 @@ const PROGRAMS = { chromium: 'chromium', sox: 'sox', ffmpeg: 'ffmpeg', 'sndfile-
 /** Recorded voices, to judge by; the product has none. */
 const FILES = { '/usr/share/codec2/wav/ve9qrp.wav': 'codec2-examples' };
 
-const totals = { passed: 0, failed: 0, skipped: 0 };
+const totals = { passed: 0, failed: 0, skipped: 0, notJudged: 0 };
 /** So many are no accident: the run ends with them, for the rest would only take an hour to say the same. */
-const MOST_FAILURES = 10;
+const MOST_FAILURES = 15;
+/** Calls run in real time: where others take so much of the processors, % of their time, a test that fails says nothing about the product. */
+const MOST_TAKEN = 25;
+/** Browser tests that failed twice on such a machine. */
+const notJudged = [];
 /** Browser tests that had to be run a second time. */
 const triedAgain = [];
 
-/** The names of the tests in a report that failed. */
+/** The tests in a report that failed, each with what other machines took meanwhile, %. */
 function failedIn({ title, suites = [], specs = [] }) {
-  const own = specs.filter(({ ok }) => !ok).map((spec) => `${title} › ${spec.title}`);
+  const own = specs.filter(({ ok }) => !ok).map((spec) => ({ name: `${title} › ${spec.title}`, taken: takenDuring(spec) }));
   return [...own, ...suites.flatMap(failedIn)];
+}
+
+/** Of a test that did not say, nothing. */
+function takenDuring({ tests }) {
+  const said = tests.flatMap(({ annotations = [], results }) => [...annotations, ...results.flatMap((result) => result.annotations ?? [])]);
+  return Math.max(0, ...said.filter(({ type }) => type === 'taken by other machines').map(({ description }) => parseInt(description, 10)));
 }
 
 function run(title, program, words, environment = {}) {
@@ -97,15 +107,18 @@ async function browserTests(databaseUrl, specs) {
       const ok = run(title, 'playwright', ['test', ...words, `--max-failures=${MOST_FAILURES}`, '--reporter=list,json'], { BASE_URL: address, BROWSER_DATABASE_URL: url, PRACTICE_RADIO: radio, PLAYWRIGHT_JSON_OUTPUT_FILE: report });
       const { stats, suites } = JSON.parse(readFileSync(report, 'utf8'));
       totals.passed += stats.expected;
-      return { failed: stats.unexpected + (ok || stats.unexpected > 0 ? 0 : 1), skipped: stats.skipped, names: suites.flatMap(failedIn) };
+      return { failed: stats.unexpected + (ok || stats.unexpected > 0 ? 0 : 1), skipped: stats.skipped, which: suites.flatMap(failedIn) };
     };
     const first = played('browser tests', 'browser', specs);
     // Calls run in real time on a machine that others use as well: what failed gets one more try, when the others are over.
-    const again = process.env.CI && first.names.length > 0 && first.names.length < MOST_FAILURES ? played('browser tests that failed, once more', 'browser-again', ['--last-failed', ...specs]) : null;
-    if (again) triedAgain.push(...first.names);
+    const again = process.env.CI && first.which.length > 0 && first.which.length < MOST_FAILURES ? played('browser tests that failed, once more', 'browser-again', ['--last-failed', ...specs]) : null;
+    if (again) triedAgain.push(...first.which.map(({ name }) => name));
     const last = again ?? first;
     totals.skipped += first.skipped;
-    totals.failed += last.failed;
+    // Nothing is forgiven without a second try.
+    if (again) notJudged.push(...last.which.filter(({ taken }) => taken > MOST_TAKEN));
+    totals.notJudged += notJudged.length;
+    totals.failed += last.failed - notJudged.length;
   } finally {
     await stop();
   }
@@ -144,6 +157,7 @@ await runMain(async () => {
   }
   console.log(`\n── ${spent()}`);
   console.log(triedAgain.length === 0 ? 'No browser test was run a second time.' : `Run a second time:\n${triedAgain.map((name) => `  ${name}`).join('\n')}`);
-  console.log(`\n${totals.passed} passed, ${totals.failed} failed, ${totals.skipped} skipped`);
+  if (notJudged.length > 0) console.log(`NOT JUDGED: failed twice while other machines took the processors. Run them on a calm machine:\n${notJudged.map(({ name, taken }) => `  ${name} (${taken} % taken)`).join('\n')}`);
+  console.log(`\n${totals.passed} passed, ${totals.failed} failed, ${totals.skipped} skipped, ${totals.notJudged} not judged`);
   if (totals.failed > 0) process.exitCode = 1;
 });
