@@ -32,6 +32,7 @@ const loudspeakers = (page: Page) =>
 test.use({ tolerated: [/409 \(Conflict\).*\/plan/] });
 
 test('who sends the others back to themselves is found on ordinary speech, asked for headphones, and their browser cancels', async ({ host, browser }) => {
+  test.setTimeout(600_000);
   const { page } = host;
   const links = await makeEpisode(host, 'Who comes back', ['Runa Velde', 'Soren Aas', 'Edda Lind']);
   await sitPractice('Edda Lind', 'odalys');
