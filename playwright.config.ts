@@ -24,7 +24,7 @@ export default defineConfig({
   expect: { timeout: 30_000 },
   forbidOnly: true,
   // A trace films every page of a test; with several guests on a small machine that alone breaks the call.
-  // Calls leave a small machine little for drawing. What moves when much may is looked at where it matters.
+  // What a small machine does not draw is left to the call. What moves at full speed is measured by a benchmark.
   use: { baseURL: process.env.BASE_URL, viewport: { width: 1280, height: 800 }, contextOptions: { reducedMotion: 'reduce' }, trace: process.env.TRACE ? 'retain-on-failure' : 'off' },
   projects: [
     { name: 'desk', testIgnore: /microphone|\.devices\./, use: launch() },

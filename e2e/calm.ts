@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs';
+import { machineShares } from '../scripts/machine-time.mjs';
 
 /** A window of watching, and the most that others may take of it. */
 const WINDOW_MS = 1000;
@@ -7,29 +7,10 @@ const MOST_TAKEN = 0.15;
 const PATIENCE_MS = 10 * 60_000;
 let left = PATIENCE_MS;
 
-interface ProcessorTimes {
-  all: number;
-  /** What other machines on the same host took (steal). */
-  taken: number;
-}
-
-/** Time of all processors so far, in ticks (proc(5)); none where the system does not tell. */
-function processorTimes(): ProcessorTimes {
-  try {
-    const ticks = readFileSync('/proc/stat', 'utf8').split('\n')[0].trim().split(/\s+/).slice(1, 9).map(Number);
-    return { all: ticks.reduce((sum, one) => sum + one, 0), taken: ticks[7] };
-  } catch {
-    return { all: 0, taken: 0 };
-  }
-}
-
 /** Watches the machine from now on. What it returns tells the share of all processors that other machines took since. */
 export function watchMachine(): () => number {
-  const before = processorTimes();
-  return () => {
-    const now = processorTimes();
-    return (now.taken - before.taken) / Math.max(1, now.all - before.all);
-  };
+  const since = machineShares();
+  return () => since()?.taken ?? 0;
 }
 
 /**

@@ -3,17 +3,15 @@
 // Prints one JSON object: time between frames, drop-outs and the share of the audio thread in use,
 // while nothing plays and while the sounds do, and the share of the processors that other machines on the
 // same host took meanwhile: drop-outs beside a large share say more of the host than of the board.
-import { readFileSync } from 'node:fs';
 import { chromium } from '@playwright/test';
 import { makeEpisode } from '../e2e/guests';
 import { Host } from '../e2e/host';
 import { runningAddress } from './lock.mjs';
+import { machineShares } from './machine-time.mjs';
 
 const seconds = Number(process.argv[2] ?? 20);
 const PADS = 64;
 const AT_ONCE = 12;
-/** Place of the time that other machines took, in the line of processor times. */
-const STEAL = 7;
 const KEYS = [...'1234567890hjbn'];
 const address = await runningAddress();
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--autoplay-policy=no-user-gesture-required'] });
@@ -71,7 +69,7 @@ await browser.close();
 /** Time between frames, and what the desk itself says of this machine, over a while. */
 async function observe() {
   const before = await machine();
-  const timesBefore = processorTimes();
+  const shares = machineShares();
   const frames = await page.evaluate(
     (ms) =>
       new Promise<number[]>((resolve) => {
@@ -88,16 +86,10 @@ async function observe() {
     seconds * 1000,
   );
   const after = await machine();
-  const times = processorTimes().map((time, k) => time - timesBefore[k]);
-  const takenByOthersPercent = Math.round((100 * times[STEAL]) / times.reduce((sum, time) => sum + time, 0));
+  const takenByOthersPercent = Math.round(100 * (shares()?.taken ?? NaN));
   frames.sort((a, b) => a - b);
   const at = (share: number) => Number(frames[Math.floor(frames.length * share)].toFixed(1));
   return { msBetweenFrames: { median: at(0.5), ninetyFive: at(0.95), longest: at(0.999) }, mixingPercent: after.percent, dropOuts: after.dropOuts - before.dropOuts, takenByOthersPercent };
-}
-
-/** Time of all processors in each state since the machine started: user, nice, system, idle, iowait, irq, softirq, steal (proc(5)). */
-function processorTimes(): number[] {
-  return readFileSync('/proc/stat', 'utf8').split('\n')[0].trim().split(/\s+/).slice(1, 9).map(Number);
 }
 
 /** What the desk itself says of this machine. */

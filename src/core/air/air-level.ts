@@ -1,6 +1,6 @@
 import { dbToGain, powerToDb } from '../dsp/decibels';
 import { PeakLimiter } from '../dsp/true-peak-limiter';
-import { kWeighting } from '../measure/loudness';
+import { KWeightedEnergy } from '../measure/k-weighting';
 
 /** No peak on the air is above this, dBTP. */
 export const AIR_CEILING_DBTP = -1;
@@ -31,28 +31,14 @@ export interface AirLevelReading {
 
 /** Power of sound as it is heard: K-weighted, gated blocks of the last while (ITU-R BS.1770-5). */
 class RecentLoudness {
-  readonly #states = new Float64Array(8);
-  readonly #filters = kWeighting(RATE);
+  readonly #weighted = new KWeightedEnergy(RATE, 2);
   readonly #blocks: number[] = [];
   #power = 0;
   #count = 0;
 
   /** Says whether a block was finished with it. */
   push(channels: readonly Float32Array[], length: number): boolean {
-    const [shelf, pass] = this.#filters;
-    channels.forEach((samples, c) => {
-      let [s1, s2, h1, h2] = this.#states.subarray(4 * c, 4 * c + 4);
-      for (let i = 0; i < length; i++) {
-        const y = shelf.b0 * samples[i] + s1;
-        s1 = shelf.b1 * samples[i] - shelf.a1 * y + s2;
-        s2 = shelf.b2 * samples[i] - shelf.a2 * y;
-        const z = pass.b0 * y + h1;
-        h1 = pass.b1 * y - pass.a1 * z + h2;
-        h2 = pass.b2 * y - pass.a2 * z;
-        this.#power += z * z;
-      }
-      this.#states.set([s1, s2, h1, h2], 4 * c);
-    });
+    for (let channel = 0; channel < channels.length; channel++) this.#power += this.#weighted.next(channels[channel], channel, 0, length);
     this.#count += length;
     if (this.#count < BLOCK_SECONDS * RATE) return false;
     const power = this.#power / this.#count;

@@ -8,7 +8,8 @@ import { wavHeader } from '../formats/wav/header';
 import { gainToDb } from '../dsp/decibels';
 import { syntheticClip } from '../practice/synthetic-voice';
 import { createRandom } from '../random';
-import { createLoudnessMeasure, kWeighting } from './loudness';
+import { kWeighting } from './k-weighting';
+import { createLoudnessMeasure } from './loudness';
 import { createTruePeakMeasure } from './true-peak';
 
 const folder = mkdtempSync(join(tmpdir(), 'loudness-'));

@@ -1,4 +1,4 @@
-import type { Biquad } from '../dsp/biquad';
+import { KWeightedEnergy } from './k-weighting';
 
 /** Loudness of a whole sound (ITU-R BS.1770-5, EBU R 128, EBU Tech 3341 and 3342). */
 export interface Loudness {
@@ -20,34 +20,6 @@ const ABSOLUTE_GATE = -70;
 const RELATIVE_GATE_LU = 10;
 const RANGE_GATE_LU = 20;
 
-/**
- * The two K-weighting filters of BS.1770-5 annex 1 at any rate: the standard's 48 kHz coefficients
- * are the bilinear transforms of these analogue prototypes.
- */
-export function kWeighting(sampleRate: number): [Biquad, Biquad] {
-  const shelf = (() => {
-    const [hz, db, q] = [1681.974450955533, 3.999843853973347, 0.7071752369554196];
-    const k = Math.tan((Math.PI * hz) / sampleRate);
-    const high = 10 ** (db / 20);
-    const middle = high ** 0.4996667741545416;
-    const a0 = 1 + k / q + k * k;
-    return {
-      b0: (high + (middle * k) / q + k * k) / a0,
-      b1: (2 * (k * k - high)) / a0,
-      b2: (high - (middle * k) / q + k * k) / a0,
-      a1: (2 * (k * k - 1)) / a0,
-      a2: (1 - k / q + k * k) / a0,
-    };
-  })();
-  const highPass = (() => {
-    const [hz, q] = [38.13547087602444, 0.5003270373238773];
-    const k = Math.tan((Math.PI * hz) / sampleRate);
-    const a0 = 1 + k / q + k * k;
-    return { b0: 1, b1: -2, b2: 1, a1: (2 * (k * k - 1)) / a0, a2: (1 - k / q + k * k) / a0 };
-  })();
-  return [shelf, highPass];
-}
-
 /** Measures a sound that is given piece by piece, in constant memory per minute. */
 export interface LoudnessMeasure {
   /** Channels of one length: one or two, each with weight 1. */
@@ -59,38 +31,19 @@ export interface LoudnessMeasure {
 export function createLoudnessMeasure(sampleRate: number, channelCount: number): LoudnessMeasure {
   if (!(sampleRate >= 8000)) throw new RangeError(`sampleRate must be at least 8000, received ${sampleRate}.`);
   if (channelCount !== 1 && channelCount !== 2) throw new RangeError(`channelCount must be 1 or 2, received ${channelCount}.`);
-  const [shelf, highPass] = kWeighting(sampleRate);
+  const weighted = new KWeightedEnergy(sampleRate, channelCount);
   const stepSamples = Math.round(sampleRate * STEP_SECONDS);
   /** Mean square of each whole step, all channels together. */
   const steps: number[] = [];
-  // Two states for each filter (transposed direct form II) and channel.
-  const states = new Float64Array(4 * channelCount);
   let power = 0;
   let inStep = 0;
-
-  const filter = (samples: Float32Array, channel: number, from: number, to: number): number => {
-    let [s1, s2, h1, h2] = states.subarray(4 * channel, 4 * channel + 4);
-    let sum = 0;
-    for (let i = from; i < to; i++) {
-      const x = samples[i];
-      const y = shelf.b0 * x + s1;
-      s1 = shelf.b1 * x - shelf.a1 * y + s2;
-      s2 = shelf.b2 * x - shelf.a2 * y;
-      const z = highPass.b0 * y + h1;
-      h1 = highPass.b1 * y - highPass.a1 * z + h2;
-      h2 = highPass.b2 * y - highPass.a2 * z;
-      sum += z * z;
-    }
-    states.set([s1, s2, h1, h2], 4 * channel);
-    return sum;
-  };
 
   return {
     push(channels) {
       const { length } = channels[0];
       for (let from = 0; from < length; ) {
         const to = Math.min(length, from + stepSamples - inStep);
-        for (let channel = 0; channel < channelCount; channel++) power += filter(channels[channel], channel, from, to);
+        for (let channel = 0; channel < channelCount; channel++) power += weighted.next(channels[channel], channel, from, to);
         inStep += to - from;
         from = to;
         if (inStep < stepSamples) continue;

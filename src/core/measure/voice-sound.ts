@@ -3,7 +3,7 @@ import { gainToDb, powerToDb } from '../dsp/decibels';
 import { createClipFinder, FULL_SCALE } from '../checks/clipping';
 import { createHumFinder, type Hum } from '../checks/hum';
 import { createNoiseFinder } from '../checks/noise-floor';
-import { kWeighting } from './loudness';
+import { kWeighting } from './k-weighting';
 
 /** What is known of how somebody sounds, from the last half minute. */
 export interface VoiceReading {

@@ -1,4 +1,4 @@
-/** A disk that has not answered by then is taken for one that never will: the ring holds sound for not much longer. */
+/** A disk that has not answered by then is taken for one that never will: what waits for it is in memory only, and goes with the page. */
 export const DISK_WITHIN_MS = 3000;
 
 /** This computer's disk was asked for something and said nothing. */

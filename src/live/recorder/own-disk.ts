@@ -33,7 +33,7 @@ export interface KeptTake<Kept extends KeptMeta = TakeMeta> {
   trim(segment: number, part: number, recordBytes: number): Promise<void>;
   /** Holds no file any more. */
   close(): Promise<void>;
-  /** Lets go of segments below this one: they are safe elsewhere. */
+  /** Lets go of one segment below this one, if there still is one: they are safe elsewhere, and what comes must not wait for all of them. */
   release(below: number): Promise<void>;
   /** Lets go of the whole take. */
   remove(): Promise<void>;
@@ -129,18 +129,17 @@ async function beginKeeping<Kept extends KeptMeta>(take: string, within: KeptFol
       handle.close();
     },
     async release(below) {
-      for (; released < below; released++) {
-        if (open?.segment === released) {
-          open.handle.close();
-          open = null;
-        }
-        try {
-          for (let of = 0; of <= part; of++) await inTime(removeIfThere(folder, segmentFile(released, of)));
-        } catch (error) {
-          if (error instanceof SilentDiskError) throw error;
-          // It is just being flushed, and goes the next time.
-          return;
-        }
+      if (released >= below) return;
+      if (open?.segment === released) {
+        open.handle.close();
+        open = null;
+      }
+      try {
+        for (let of = 0; of <= part; of++) await inTime(removeIfThere(folder, segmentFile(released, of)));
+        released++;
+      } catch (error) {
+        if (error instanceof SilentDiskError) throw error;
+        // It is just being flushed, and goes the next time.
       }
     },
     async close() {
