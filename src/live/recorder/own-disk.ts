@@ -1,4 +1,4 @@
-import { inTime, SilentDiskError } from './disk-patience';
+import { inTime, SilentDiskError, soonerOrLater } from './disk-patience';
 import { createFlusher, type Flusher } from './flusher';
 import { folderOf, META_FILES, readMeta, segmentFile, timeFile, type KeptFolder, type KeptMeta, type TakeMeta } from './kept-files';
 import type { KeptTime } from './kept-time';
@@ -18,7 +18,7 @@ interface OpenSegment {
 
 const letGoOf = ({ handle }: OpenSegment): void => handle.close();
 
-/** A take being written here. Only for workers: pages may not write synchronously. Whatever the disk does not answer in time fails. */
+/** A take being written here. Only for workers: pages may not write synchronously. Whatever the disk does not answer in time fails; reading waits longer. */
 export interface KeptTake<Kept extends KeptMeta = TakeMeta> {
   writeMeta(meta: Kept): Promise<void>;
   /** Opens a segment ahead of time, so that nothing has to wait for it. */
@@ -113,11 +113,10 @@ async function beginKeeping<Kept extends KeptMeta>(take: string, within: KeptFol
       flushedAt = performance.now();
     },
     async readSegment(segment, of) {
-      const read = async (): Promise<ArrayBuffer | null> => {
+      return soonerOrLater(async () => {
         const file = await folder.getFileHandle(segmentFile(segment, of)).catch(() => null);
         return file ? (await file.getFile()).arrayBuffer() : null;
-      };
-      return inTime(read());
+      });
     },
     noteTime({ sample, at }) {
       clock?.write(new Uint8Array(Float64Array.of(sample, at).buffer), { at: 0 });

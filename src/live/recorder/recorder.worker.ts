@@ -4,7 +4,6 @@ import { allLosses } from '@/core/takes/losses';
 import { LOGGED, statusBoard } from '../worklet/status-board';
 import { createLogReader } from '../worklet/take-log';
 import type { Problem } from './answer';
-import { SilentDiskError } from './disk-patience';
 import { followLog, type LogFollower } from './follow-log';
 import { startKeeper } from './keeper';
 import { channelsOf } from './kept-chunks';
@@ -22,7 +21,6 @@ import { createTrackSender, type SendingWay, type TrackSender } from './track-se
 
 /** How often the page hears how far it is. */
 const REPORT_MS = 100;
-const DISK_TRIES = 20;
 
 const say = (message: FromRecorder): void => self.postMessage(message);
 
@@ -153,22 +151,11 @@ const keyOf = (segment: number, part: number): string => `${segment}+${part}`;
 function wayOf(disk: KeptTake | null, segments: ReadonlySet<string>): SendingWay {
   if (!disk) return {};
   const readSegment = async (segment: number, part: number): Promise<ArrayBuffer> => {
-    const records = await readAgain(() => disk.readSegment(segment, part));
+    const records = await disk.readSegment(segment, part);
     if (!records && segments.has(keyOf(segment, part))) throw new Error('What was kept on this computer is gone: its browser data was cleared.');
     return records ?? new ArrayBuffer(0);
   };
   return { readSegment };
-}
-
-/** What is not in memory any more is on the disk only: one that does not answer is asked again. */
-async function readAgain<Answer>(read: () => Promise<Answer>): Promise<Answer> {
-  for (let tries = 1; ; tries++) {
-    try {
-      return await read();
-    } catch (error) {
-      if (!(error instanceof SilentDiskError) || tries === DISK_TRIES) throw error;
-    }
-  }
 }
 
 /**

@@ -6,7 +6,7 @@ export interface FakeDisk {
   kill(torn: Uint8Array): void;
   /** From now on nobody who wants to open a file for writing gets an answer. */
   fallSilent(): void;
-  /** From now on whatever is opened or removed takes so long. */
+  /** From now on whatever is opened, read or removed takes so long. */
   becomeSlow(milliseconds: number): void;
   /** From now on so many bytes can be written. */
   setRoom(bytes: number): void;
@@ -69,14 +69,16 @@ export function createFakeDisk(): FakeDisk {
   let last: Content | null = null;
 
   const fileHandle = (name: string, content: Content): FakeFile => ({
-    getFile: () =>
-      Promise.resolve({
+    async getFile() {
+      await slowly();
+      return {
         arrayBuffer() {
           reads++;
           return Promise.resolve(content.copy().buffer);
         },
         text: () => Promise.resolve(new TextDecoder().decode(content.copy())),
-      }),
+      };
+    },
     async createSyncAccessHandle() {
       if (silent) return new Promise(() => undefined);
       await slowly();
