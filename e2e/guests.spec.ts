@@ -14,7 +14,7 @@ const AMPLITUDE = 0.04;
 const TONE_DB = -28;
 
 test('a host and three guests: every return holds the others and never its owner, every track its owner alone', async ({ host, page, browser }) => {
-  test.setTimeout(600_000);
+  test.setTimeout(900_000);
   await giveTones(page, [HOST_HZ], AMPLITUDE);
   const links = await makeEpisode(host, 'Three rivers', PEOPLE.map(({ name }) => name));
   await host.recordMixes();

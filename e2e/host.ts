@@ -79,7 +79,7 @@ export class Host {
 
   async stop(): Promise<void> {
     await this.recording().getByRole('button', { name: 'Stop' }).click();
-    await expect(this.recording()).toContainText(/Take \d+ is safe/, { timeout: 120_000 });
+    await expect(this.recording()).toContainText(/Take \d+ is safe/, { timeout: 240_000 });
   }
 
   async openNewestTake(): Promise<void> {

@@ -25,7 +25,7 @@ export const lineCheckSchema = z.strictObject({
   otherMixes: z.array(z.strictObject({ from: listenerId, at: listenerId, gainDb: z.number() })).max(500),
   /** What each input could have told: below the floor nothing is found. */
   inputs: z.array(z.strictObject({ source: sourceId, floorDb: db, digitalSilence: z.boolean() })).max(200),
-  /** What broke off while it was listened to: a device that stood still. */
+  /** What broke off while it was listened to: a device that stood still, a link on which sound had to be made up. */
   broke: z.array(z.union([sourceId, listenerId])).max(200).default([]),
   /** What the other end of each line said; null where it did not answer. */
   farEnds: z.array(z.strictObject({ listener: listenerId, lineDb: db, floorDb: db, answered: z.boolean(), /** What of it the microphone there hears, without the line; null for nothing. */ leak: z.strictObject({ gainDb: z.number(), delayMs: z.number() }).nullable() })).max(200),

@@ -10,7 +10,7 @@ export const wasLoud = (heard: HeardInInputs): boolean => [...heard.values()].so
 /**
  * Two passes over the same listeners as one. Of each input the pass counts in which less would have been missed; what only the
  * other one found stays found.
- * @param broken the first was broken by a device that stood still: what it heard reads low
+ * @param broken the first was broken by a device that stood still or a link that broke off: what it heard reads low
  */
 export function bestOf(first: HeardInInputs, again: HeardInInputs, broken: boolean): HeardInInputs {
   return new Map(

@@ -121,7 +121,7 @@ export class DeskLineCheck {
   }
 
   async #run(audio: AudioDesk, duringTake: string | null): Promise<LineCheck> {
-    const { store, devices } = this.#options;
+    const { store, devices, lines } = this.#options;
     const { plan } = store.getState();
     const compiled = this.#options.plan.compiled();
     const planVersion = this.#options.plan.version();
@@ -145,14 +145,14 @@ export class DeskLineCheck {
     const inputTaps = inputs.map((id): Tap => ({ of: 'source', slot: compiled.sourceIds.indexOf(id), channels: 2 }));
     show('listeners');
     const listen = async () => {
-      const before = devices.breaks();
+      const [since, before] = [Date.now(), devices.breaks()];
       const heard = await orBroken(this.#stage(audio, 'listeners', inputTaps, inputs, probesForListeners(setup, compiled)));
-      return { heard, broke: [...devices.breaks()].filter(([place, count]) => before.get(place) !== count).map(([place]) => place) };
+      return { heard, broke: [...[...devices.breaks()].filter(([place, count]) => before.get(place) !== count).map(([place]) => place), ...lines.breaks(since)] };
     };
     let { heard: atListeners, broke } = await listen();
     let first = heardIn(atListeners);
     if (broke.length > 0 || wasLoud(first)) {
-      // Somebody spoke, or a device stood still: once more, and the better of the two counts.
+      // Somebody spoke, a device stood still, or a link broke off: once more, and the better of the two counts.
       show('repeat', performance.now() + 1000 * secondsOf(STAGES.listeners));
       const again = await listen();
       first = bestOf(first, heardIn(again.heard), broke.length > 0);

@@ -128,6 +128,28 @@ describe('the links of a desk', () => {
     expect(await state('runa')).toBe('live');
   });
 
+  it('says which links broke off since a moment, and which way', async () => {
+    admit([]);
+    status('runa');
+    peer().become('connected');
+    await flow(peer(), 3);
+    const told = (concealedMs: number) => peer().options.onSaid(JSON.stringify({ type: 'report', report: { delayMs: 60, bufferMs: 40, lossShare: 0, jitterMs: 2, concealedMs, kbps: 64 }, muted: false }));
+    const begun = Date.now();
+    peer().concealedMs += 30;
+    told(30);
+    await flow(peer(), 2);
+    expect(lines.breaks(begun), 'a packet late, as happens').toEqual([]);
+    peer().concealedMs += 90;
+    await flow(peer(), 2);
+    expect(lines.breaks(begun)).toEqual(['voice:runa']);
+    told(90);
+    await flow(peer(), 2);
+    expect(lines.breaks(begun)).toEqual(['voice:runa', 'return:runa']);
+    told(0);
+    await flow(peer(), 3);
+    expect(lines.breaks(Date.now() - 1500), 'long over').toEqual([]);
+  });
+
   it('makes a connection anew that does not come, or does not come back', async () => {
     status('runa');
     await vi.advanceTimersByTimeAsync(11_000);

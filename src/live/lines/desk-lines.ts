@@ -12,6 +12,8 @@ import type { LineAudio } from './line-audio';
 import { viewOf, type LineView } from './line-view';
 
 const MEASURE_MS = 1000;
+/** More than this of a second that had to be made up, ms, is two packets: what was sent did not arrive as it was. */
+const BROKE_OFF_MS = 40;
 /** Numbers of all lines are shown together, so often. */
 const SHOW_MS = 500;
 
@@ -139,6 +141,16 @@ export class DeskLines {
   /** Seats on a link whose sound does not arrive now. */
   silentSeats(): string[] {
     return [...this.#lines.values()].filter(({ line }) => line.media !== 'flowing').map(({ seat }) => seat);
+  }
+
+  /** Links that broke off since then, ms since 1970: by their source what came here, by their listener what went there. */
+  breaks(since: number): (SourceId | ListenerId)[] {
+    return this.#options.store.getState().plan.seats.flatMap((seat) => {
+      if (seat.role === 'producer') return [];
+      const reports = (this.#lines.get(seat.id)?.history ?? []).filter(({ atMs }) => atMs > since).map(({ report }) => report);
+      const broke = (way: 'toDesk' | 'toGuest') => reports.some((report) => (report[way]?.concealedMs ?? 0) > BROKE_OFF_MS);
+      return [...(broke('toDesk') ? [sourceOfLine(seat)] : []), ...(broke('toGuest') ? [listenerOfLine(seat)] : [])];
+    });
   }
 
   /** This window is not the desk any more. */

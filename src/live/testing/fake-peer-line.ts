@@ -13,6 +13,8 @@ export class FakePeerLine {
   closed = false;
   /** When the newest packet came, on the clock of the statistics, ms; 0 before the first. */
   lastPacketAt = 0;
+  /** Sound that had to be made up so far, ms. */
+  concealedMs = 0;
   #packets = 0;
 
   constructor(readonly options: PeerLineOptions) {
@@ -42,7 +44,7 @@ export class FakePeerLine {
 
   stats(): Promise<Record<string, unknown>[]> {
     const at = FakePeerLine.now();
-    return Promise.resolve([{ type: 'inbound-rtp', kind: 'audio', timestamp: at, packetsReceived: (this.#packets += 50), lastPacketReceivedTimestamp: this.lastPacketAt }]);
+    return Promise.resolve([{ type: 'inbound-rtp', kind: 'audio', timestamp: at, packetsReceived: (this.#packets += 50), lastPacketReceivedTimestamp: this.lastPacketAt, concealedSamples: 48 * this.concealedMs }]);
   }
 
   /** The clock of the statistics, ms. */
