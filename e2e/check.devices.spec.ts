@@ -70,6 +70,7 @@ test('one press measures every crosspoint at both ends, over links, devices and 
   sound.addCable('blue', 'Blue cable');
   sound.addCable('green', 'Green cable');
   await keepPlans(page);
+  test.setTimeout(600_000);
   const people = ['Runa', 'Soren', 'Ines'];
   const links = await makeEpisode(host, 'Measured', ['Runa Velde', 'Soren Aas', 'Ines Calder', 'Edda Lind']);
   await sitPractice('Edda Lind', 'odalys');
