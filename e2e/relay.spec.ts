@@ -1,7 +1,6 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Page } from '@playwright/test';
 import { houseAddresses } from '../scripts/own-authority.mjs';
 import { startRelay } from '../scripts/relay.mjs';
 import { freePort } from '../scripts/ports.mjs';
@@ -9,38 +8,9 @@ import { giveTones, Guest, makeEpisode } from './guests';
 import { expect, test } from './host';
 import { SecondServer } from './second-server';
 import { expectHears } from './tones';
+import { keepConnections, wayOf } from './way-of-calls';
 
 const [HOST_HZ, GUEST_HZ] = [310, 523];
-
-/** A page whose calls go through the relay or not at all, and which says what its calls really went by. */
-async function onlyByRelay(page: Page): Promise<void> {
-  await page.addInitScript(() => {
-    const Connection = window.RTCPeerConnection;
-    const made: RTCPeerConnection[] = [];
-    (window as unknown as { made: RTCPeerConnection[] }).made = made;
-    window.RTCPeerConnection = class extends Connection {
-      constructor(configuration?: RTCConfiguration) {
-        super({ ...configuration, iceTransportPolicy: 'relay' });
-        made.push(this);
-      }
-    };
-  });
-}
-
-/** The kinds of both ends of the way a call of this page takes. */
-const wayOf = (page: Page): Promise<string[]> =>
-  page.evaluate(async () => {
-    const { made } = window as unknown as { made: RTCPeerConnection[] };
-    const live = made.filter(({ connectionState }) => connectionState === 'connected');
-    const kinds: string[] = [];
-    for (const connection of live) {
-      const stats = new Map<string, Record<string, unknown>>();
-      (await connection.getStats()).forEach((one: { id: string }) => stats.set(one.id, one as never));
-      const pair = [...stats.values()].find((one) => one.type === 'candidate-pair' && one.nominated === true && one.state === 'succeeded');
-      if (pair) kinds.push(String(stats.get(String(pair.localCandidateId))?.candidateType), String(stats.get(String(pair.remoteCandidateId))?.candidateType));
-    }
-    return kinds;
-  });
 
 // The instance of this test's own is gone before its pages are.
 test.use({ tolerated: [/ERR_INCOMPLETE|ERR_CONNECTION|ERR_ABORTED/] });
@@ -52,7 +22,7 @@ test('a guest whose network lets nothing through directly is heard, and hears, b
   const relay = await startRelay(folder, { name: address, address, port: await freePort(), allowed: [address] });
   const second = await SecondServer.start(relay.environment);
   try {
-    await onlyByRelay(page);
+    await keepConnections(page, 'relay');
     await giveTones(page, [HOST_HZ]);
     const [link] = await makeEpisode(host, 'By the relay', ['Runa Velde']);
     await page.waitForURL(/\/live$/);
@@ -61,7 +31,7 @@ test('a guest whose network lets nothing through directly is heard, and hears, b
     const context = await browser.newContext({ viewport: { width: 390, height: 844 } });
     await context.route('**/api/guest/home', (route) => route.abort());
     const guestPage = await context.newPage();
-    await onlyByRelay(guestPage);
+    await keepConnections(guestPage, 'relay');
     await giveTones(guestPage, [GUEST_HZ]);
     const runa = new Guest(guestPage, 'Runa', link.replace(/^http:\/\/[^/]+/, second.address));
     await guestPage.goto(runa.link);
@@ -93,7 +63,7 @@ test('a guest whose network lets nothing through directly is heard, and hears, b
     await reach.getByRole('button', { name: 'Try a call' }).click();
     await expect(reach).toContainText(/Through the relay alone it did not: /, { timeout: 30_000 });
     const again = await browser.newPage({ viewport: { width: 390, height: 844 } });
-    await onlyByRelay(again);
+    await keepConnections(again, 'relay');
     await giveTones(again, [GUEST_HZ]);
     await again.goto(runa.link);
     await again.getByText('I agree that my voice is recorded').click();

@@ -11,6 +11,7 @@ import { houseNames, ownCertificate } from './own-authority.mjs';
 import { freePort } from './ports.mjs';
 import { reachOf } from './reach.mjs';
 import { certificateIn, wantsRenewal, writeCertificate } from './tls-files.mjs';
+import { startTestAuthority } from './test-authority';
 import { listenPlain, listenTls } from './tls-listener.mjs';
 
 const folder = mkdtempSync(join(tmpdir(), 'tls-'));
@@ -128,33 +129,20 @@ describe('the listener', () => {
 describe('a certificate from an authority', () => {
   const NAME = 'desk.example';
 
-  /** Debian's test authority, which asks the name's plain port as a real one does. */
-  async function startAuthority(plainPort: number) {
-    const at = join(folder, 'authority');
-    const { file, authority } = ownCertificate(at, ['localhost', '127.0.0.1']);
-    const [port, management, dns, control] = [await freePort(), await freePort(), await freePort(), await freePort()];
-    const config = join(folder, 'pebble.json');
-    writeFileSync(config, JSON.stringify({ pebble: { listenAddress: `127.0.0.1:${port}`, managementListenAddress: `127.0.0.1:${management}`, certificate: file, privateKey: file, httpPort: plainPort, tlsPort: 1, ocspResponderURL: '', externalAccountBindingRequired: false } }));
-    kept(spawn('pebble-challtestsrv', ['-defaultIPv4', '127.0.0.1', '-defaultIPv6', '', '-dns01', `127.0.0.1:${dns}`, '-http01', '', '-https01', '', '-tlsalpn01', '', '-management', `127.0.0.1:${control}`], { stdio: 'ignore' }));
-    kept(spawn('pebble', ['-config', config, '-dnsserver', `127.0.0.1:${dns}`, '-strict'], { stdio: 'ignore', env: { ...process.env, PEBBLE_VA_NOSLEEP: '1', PEBBLE_WFE_NONCEREJECT: '0' } }));
-    const ca = readFileSync(authority);
-    await expect.poll(() => ask(port, '/dir', { ca }).then(({ status }) => status, () => 0), { timeout: 10_000 }).toBe(200);
-    return { directory: `https://localhost:${port}/dir`, authority, root: async () => Buffer.from((await ask(management, '/roots/0', { ca })).text) };
-  }
-
   it('is got for the name, is taken up by the listener, and is renewed in time; a refusal is noted in words', async () => {
     const [tls, plain] = [await freePort(), await freePort()];
     const [at, challenges] = [join(folder, 'acme'), join(folder, 'acme', 'challenges')];
     const file = join(at, 'certificate.pem');
-    const { directory, authority, root } = await startAuthority(plain);
-    kept(spawn(process.execPath, ['scripts/acme.mjs'], { stdio: 'ignore', env: { ...process.env, ACME_NAME: NAME, ACME_DIRECTORY: directory, TLS_FILE: file, CHALLENGES: challenges, ACME_LOOK_SECONDS: '1', NODE_EXTRA_CA_CERTS: authority } }));
+    const { directory, trustedBy, root, programs } = await startTestAuthority(join(folder, 'authority'), plain);
+    programs.forEach(kept);
+    kept(spawn(process.execPath, ['scripts/acme.mjs'], { stdio: 'ignore', env: { ...process.env, ACME_NAME: NAME, ACME_DIRECTORY: directory, TLS_FILE: file, CHALLENGES: challenges, ACME_LOOK_SECONDS: '1', NODE_EXTRA_CA_CERTS: trustedBy } }));
     const state = () => (existsSync(join(at, 'state.json')) ? (JSON.parse(readFileSync(join(at, 'state.json'), 'utf8')) as { problem: string | null }) : null);
     // Nothing answers on the plain port yet: refused, and tried again.
     await expect.poll(() => state()?.problem ?? '', { timeout: 20_000 }).not.toBe('');
     kept(listenPlain({ port: plain, challenges, authority: undefined, address: `https://${NAME}` }));
     kept(listenTls({ cert: file, key: file, port: tls, handle: hello, say: () => undefined }));
     await expect.poll(() => existsSync(file) || state()?.problem, { timeout: 20_000 }).toBe(true);
-    const ca = await root();
+    const ca = Buffer.from(await root());
     const serial = async () => (await ask(tls, '/', { ca, name: NAME }).catch(() => null))?.serial ?? '';
     await expect.poll(serial, { timeout: 5000 }).not.toBe('');
     expect(state()).toMatchObject({ problem: null });
