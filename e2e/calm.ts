@@ -45,9 +45,9 @@ export function watchMachine(): () => number {
  */
 export async function calmMachine(): Promise<void> {
   while (left > 0) {
-    const taken = watchMachine();
+    const shares = machineShares();
     await new Promise((resolve) => setTimeout(resolve, WINDOW_MS));
     left -= WINDOW_MS;
-    if (taken() <= MOST_TAKEN) return;
+    if ((shares()?.taken ?? 0) <= MOST_TAKEN) return;
   }
 }

@@ -1,6 +1,6 @@
 import { execFileSync, spawn } from 'node:child_process';
 import { createHash, X509Certificate } from 'node:crypto';
-import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, type Browser } from '@playwright/test';
@@ -9,7 +9,7 @@ import { startRelay } from '../scripts/relay.mjs';
 import { startTestAuthority } from '../scripts/test-authority';
 import { FarNetwork } from './far-network';
 import { giveTones, Guest, makeLink } from './guests';
-import { expect, Host, test } from './host';
+import { everybodyCanUse, expect, Host, test } from './host';
 import { SecondServer } from './second-server';
 import { downloadTrack } from './take-files';
 import { bestToneDb, expectHears, toneDb } from './tones';
@@ -18,6 +18,9 @@ import { keepConnections, wayOf } from './way-of-calls';
 const NAME = 'desk.example';
 const [HOST_HZ, GUEST_HZ] = [310, 523];
 const AMPLITUDE = 0.1;
+
+/** Starts a program in a world where the name leads to this machine (mount_namespaces(7)). */
+const withName = (hosts: string): string[] => ['unshare', '--mount', 'sh', '-c', `mount --bind ${hosts} /etc/hosts && exec "$@"`, 'sh'];
 
 const run = (script: string, words: string[], environment: Record<string, string> = {}) =>
   execFileSync(process.execPath, ['--import', 'tsx', script, ...words], { encoding: 'utf8', env: { ...process.env, ...environment } }).trim();
@@ -39,7 +42,11 @@ test('from nothing to a guest elsewhere: by a name, with an authority’s certif
     const relay = await startRelay(join(folder, 'relay'), { name: NAME, port: turn, tlsPort: turns, certificate, allowed: [near!.machine, far!.machine] });
     undo.push(() => relay.stop());
     const address = `https://${NAME}:${tls}`;
-    const server = await SecondServer.start({ DATABASE_URL: database, DEMO: '0', SETUP_CODE: 'north-pier-9', PUBLIC_URL: address, TLS_CERT: certificate, TLS_KEY: certificate, TLS_PORT: String(tls), PLAIN_PORT: String(plain), CHALLENGES: challenges, ...relay.environment });
+    const hosts = join(folder, 'hosts');
+    writeFileSync(hosts, `127.0.0.1 localhost ${NAME}\n`);
+    const root = join(folder, 'root.pem');
+    writeFileSync(root, await authority.root());
+    const server = await SecondServer.start({ NODE_EXTRA_CA_CERTS: root, DATABASE_URL: database, DEMO: '0', SETUP_CODE: 'north-pier-9', PUBLIC_URL: address, TLS_CERT: certificate, TLS_KEY: certificate, TLS_PORT: String(tls), PLAIN_PORT: String(plain), CHALLENGES: challenges, ...relay.environment }, withName(hosts));
     undo.push(() => server.kill());
     const acme = spawn(process.execPath, ['scripts/acme.mjs'], { stdio: 'ignore', env: { ...process.env, ACME_NAME: NAME, ACME_DIRECTORY: authority.directory, TLS_FILE: certificate, CHALLENGES: challenges, ACME_LOOK_SECONDS: '1', NODE_EXTRA_CA_CERTS: authority.trustedBy } });
     undo.push(() => acme.kill());
@@ -68,6 +75,8 @@ test('from nothing to a guest elsewhere: by a name, with an authority’s certif
     await page.getByLabel('E-mail address').fill('sanna@ferry.example');
     await page.getByLabel('Password').fill('a long enough rope');
     await page.getByRole('button', { name: 'Make the account' }).click();
+    await expect(page.getByRole('heading', { name: 'Five steps to your first interview' })).toBeVisible();
+    await everybodyCanUse(page);
     await page.getByLabel('Name of the show').fill('Slack Water');
     await page.getByRole('button', { name: 'Make the show' }).click();
     await page.getByLabel('Title').fill('Low tide');
@@ -77,6 +86,15 @@ test('from nothing to a guest elsewhere: by a name, with an authority’s certif
     await add.getByRole('button', { name: 'Add', exact: true }).click();
     const link = await makeLink(host, 'Ebbe');
     expect(link.startsWith(`${address}/`), link).toBe(true);
+    await page.getByRole('link', { name: 'Show settings' }).click();
+    const reach = page.getByRole('region', { name: 'Reach' });
+    await expect(reach).toContainText(`The name ${NAME} leads to this machine.`);
+    await expect(reach).toContainText('It answers at that address, asked from this machine.');
+    await expect(reach).toContainText(`The certificate for ${NAME} holds for`);
+    await expect(reach).not.toContainText('wrong');
+    await reach.getByRole('button', { name: 'Try a call' }).click();
+    await expect(reach).toContainText(/Through the relay alone it came about in \d+ ms/, { timeout: 20_000 });
+    await everybodyCanUse(page);
     await page.getByRole('link', { name: 'Live', exact: true }).click();
     await host.startCall();
 

@@ -112,7 +112,7 @@ function toSeconds(text: string): number {
 const looked = new Set<string>();
 
 /** In whatever state a test leaves its page, it has nothing that shuts somebody out (WCAG 2, levels A and AA). */
-async function everybodyCanUse(page: Page): Promise<void> {
+export async function everybodyCanUse(page: Page): Promise<void> {
   if (page.isClosed() || !page.url().startsWith('http')) return;
   const room = new URL(page.url()).pathname.replaceAll(/[0-9a-f]{8}-[0-9a-f-]{27}|\/join\/.*/g, '…');
   const [calls, takes, dialogs, alerts] = await Promise.all([

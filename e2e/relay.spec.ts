@@ -62,6 +62,7 @@ test('a guest whose network lets nothing through directly is heard, and hears, b
     await relay.stop();
     await reach.getByRole('button', { name: 'Try a call' }).click();
     await expect(reach).toContainText(/Through the relay alone it did not: /, { timeout: 30_000 });
+    await expect(reach).toContainText('3 things are wrong');
     const again = await browser.newPage({ viewport: { width: 390, height: 844 } });
     await keepConnections(again, 'relay');
     await giveTones(again, [GUEST_HZ]);

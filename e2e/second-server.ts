@@ -8,17 +8,20 @@ export class SecondServer {
   private constructor(
     readonly address: string,
     readonly settings: Record<string, string>,
+    private readonly within: readonly string[],
   ) {}
 
-  static async start(settings: Record<string, string> = {}): Promise<SecondServer> {
-    const server = new SecondServer(`http://127.0.0.1:${await freePort()}`, settings);
+  /** @param within a program and its words that start the server, where it is to run in a world of its own */
+  static async start(settings: Record<string, string> = {}, within: readonly string[] = []): Promise<SecondServer> {
+    const server = new SecondServer(`http://127.0.0.1:${await freePort()}`, settings, within);
     await server.start();
     return server;
   }
 
   async start(): Promise<void> {
     const { port } = new URL(this.address);
-    this.#process = spawn(process.execPath, ['scripts/http-server.mjs', 'start', port], {
+    const [program, ...words] = [...this.within, process.execPath, 'scripts/http-server.mjs', 'start', port];
+    this.#process = spawn(program, words, {
       env: { ...process.env, NODE_ENV: 'production', DATABASE_URL: process.env.BROWSER_DATABASE_URL, DEMO: '1', ...this.settings },
       stdio: 'ignore',
     });

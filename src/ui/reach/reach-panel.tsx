@@ -33,19 +33,14 @@ export function ReachPanel() {
     const iceServers = reach?.iceServers ?? [];
     setTried({ direct: await tryCall(iceServers, 'all'), relay: await tryCall(iceServers, 'relay') });
   };
-  const wrong = reach?.findings.filter(({ state }) => state === 'wrong').length ?? 0;
+  const findings = [...(reach?.findings ?? []), ...(reach && tried && tried !== 'trying' ? foundByTrying(tried, reach) : [])];
+  const wrong = findings.filter(({ state }) => state === 'wrong').length;
   return (
     <Panel title="Reach" urgent={wrong > 0} aside={reach === null ? 'looking …' : wrong === 0 ? 'nothing is wrong' : wrong === 1 ? 'one thing is wrong' : `${wrong} things are wrong`}>
       <Flex as="ul" direction="column" gap="8px" listStyleType="none">
-        {reach?.findings.map((finding) => (
-          <Finding key={finding.what} {...finding} />
+        {findings.map((finding) => (
+          <Finding key={finding.words} {...finding} />
         ))}
-        {tried !== null && tried !== 'trying' && (
-          <>
-            <Finding what="address" state={tried.direct.through ? 'good' : 'wrong'} words={tried.direct.through ? `A call from this browser came about in ${tried.direct.ms} ms.` : `A call from this browser did not come about: ${tried.direct.why}.`} />
-            <Finding what="relay" state={tried.relay.through ? 'good' : reach?.iceServers.some(({ urls }) => urls.some((url) => url.startsWith('turn'))) ? 'wrong' : 'unknown'} words={tried.relay.through ? `Through the relay alone it came about in ${tried.relay.ms} ms.` : `Through the relay alone it did not: ${tried.relay.why}.`} />
-          </>
-        )}
       </Flex>
       <ControlButton mt="10px" disabled={reach === null || tried === 'trying'} onClick={() => void tryIt()}>
         {tried === 'trying' ? 'Trying …' : 'Try a call'}
@@ -55,6 +50,14 @@ export function ReachPanel() {
       </Text>
     </Panel>
   );
+}
+
+function foundByTrying({ direct, relay }: Tried, { iceServers }: Reach): ReachFinding[] {
+  const hasRelay = iceServers.some(({ urls }) => urls.some((url) => url.startsWith('turn')));
+  return [
+    direct.through ? { what: 'address', state: 'good', words: `A call from this browser came about in ${direct.ms} ms.` } : { what: 'address', state: 'wrong', words: `A call from this browser did not come about: ${direct.why}.` },
+    relay.through ? { what: 'relay', state: 'good', words: `Through the relay alone it came about in ${relay.ms} ms.` } : { what: 'relay', state: hasRelay ? 'wrong' : 'unknown', words: `Through the relay alone it did not: ${relay.why}.` },
+  ];
 }
 
 function Finding({ state, words }: ReachFinding) {
