@@ -65,7 +65,8 @@ test('from nothing to a guest elsewhere: by a name, with an authority’s certif
     };
     expect([near!.hasWayTo(far!.own), far!.hasWayTo(near!.own), near!.hasWayTo(near!.machine)], 'the two have no way to one another').toEqual([false, false, true]);
 
-    const page = await (await browserIn(near!)).newPage({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });
+    const pageIn = async (network: FarNetwork, width: number, height: number) => (await (await browserIn(network)).newContext({ viewport: { width, height }, reducedMotion: 'reduce' })).newPage();
+    const page = await pageIn(near!, 1280, 800);
     const host = new Host(page);
     await keepConnections(page);
     await giveTones(page, [HOST_HZ], AMPLITUDE);
@@ -98,7 +99,7 @@ test('from nothing to a guest elsewhere: by a name, with an authority’s certif
     await page.getByRole('link', { name: 'Live', exact: true }).click();
     await host.startCall();
 
-    const guestPage = await (await browserIn(far!)).newPage({ viewport: { width: 390, height: 844 }, reducedMotion: 'reduce' });
+    const guestPage = await pageIn(far!, 390, 844);
     await keepConnections(guestPage);
     await giveTones(guestPage, [GUEST_HZ], AMPLITUDE);
     await guestPage.goto(link);
