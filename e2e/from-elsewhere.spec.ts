@@ -12,7 +12,7 @@ import { giveTones, Guest, makeLink } from './guests';
 import { everybodyCanUse, expect, Host, test } from './host';
 import { SecondServer } from './second-server';
 import { downloadTrack } from './take-files';
-import { bestToneDb, expectHears, toneDb } from './tones';
+import { bestToneDb, expectHears, steadyToneDb } from './tones';
 import { keepConnections, wayOf } from './way-of-calls';
 
 const NAME = 'desk.example';
@@ -117,7 +117,8 @@ test('from nothing to a guest elsewhere: by a name, with an authority’s certif
     await host.openNewestTake();
     const track = await downloadTrack(page, 'Ebbe Lund');
     expect(Math.abs(bestToneDb(track, GUEST_HZ) + 20), 'the guest’s voice on the guest’s track').toBeLessThan(2);
-    expect(toneDb(track, HOST_HZ), 'the host on the guest’s track').toBeLessThan(-70);
+    // Where packets were late, sound is made up; what came back would be there all the time.
+    expect(steadyToneDb(track, HOST_HZ), 'the host on the guest’s track').toBeLessThan(-75);
   } finally {
     for (const step of undo.toReversed()) await step();
   }
