@@ -1,16 +1,11 @@
-import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { spawn, type ChildProcess } from 'node:child_process';
 import { cpus } from 'node:os';
 
 const TICK_MS = 5;
-/** Late by more than this, a sleeper among others may have waited for one of ours; what waits between a device and the desk outlasts anything shorter. */
+/** What waits between a device and the desk outlasts anything shorter. */
 const STALL_MS = 30;
-/** One that goes before all others waits for nobody but the machine; a browser's output has no more than this in hand (512 frames at 48 kHz). */
-const STALL_BEFORE_ALL_MS = 10.7;
 /** Noted, so that a break can be held against it. */
 const HITCH_MS = 8;
-/** Before all others (SCHED_FIFO, sched(7)), where we may. */
-const BEFORE_ALL = ['chrt', '--fifo', '50'];
-const mayGoBeforeAll = (): boolean => spawnSync(BEFORE_ALL[0], [...BEFORE_ALL.slice(1), 'true']).status === 0;
 
 /** Sleeps for a moment, over and over, and tells when it woke up late. */
 const SLEEPER = `
@@ -29,14 +24,10 @@ setInterval(() => {
 export class Stalls {
   readonly #found: { at: number; ms: number }[] = [];
   readonly #sleepers: ChildProcess[];
-  readonly #stallMs: number;
 
   constructor() {
-    const first = mayGoBeforeAll();
-    this.#stallMs = first ? STALL_BEFORE_ALL_MS : STALL_MS;
     this.#sleepers = cpus().map((_, cpu) => {
-      const [program, ...words] = [...(first ? BEFORE_ALL : []), 'taskset', '-c', String(cpu), process.execPath, '--single-threaded', '-e', SLEEPER];
-      const sleeper = spawn(program, words, { stdio: ['ignore', 'pipe', 'ignore'] });
+      const sleeper = spawn('taskset', ['-c', String(cpu), process.execPath, '-e', SLEEPER], { stdio: ['ignore', 'pipe', 'ignore'] });
       sleeper.stdout.setEncoding('utf8').on('data', (text: string) => {
         for (const line of text.trim().split('\n')) {
           const [at, ms] = line.split(' ').map(Number);
@@ -49,7 +40,7 @@ export class Stalls {
 
   /** How many, and the longest, ms. */
   summary(): { count: number; longestMs: number } {
-    const stalls = this.#found.filter(({ ms }) => ms > this.#stallMs);
+    const stalls = this.#found.filter(({ ms }) => ms > STALL_MS);
     return { count: stalls.length, longestMs: Math.round(Math.max(0, ...stalls.map(({ ms }) => ms))) };
   }
 
@@ -58,7 +49,7 @@ export class Stalls {
    * @param unsureMs how far the time may be off
    */
   explains(at: number, unsureMs = 0): boolean {
-    return this.longestAbout(at, unsureMs) > this.#stallMs;
+    return this.longestAbout(at, unsureMs) > STALL_MS;
   }
 
   /** The longest a processor stood still about then, ms; 0 where it was less than can be told from a timer's own lateness. */
