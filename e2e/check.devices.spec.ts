@@ -41,12 +41,12 @@ test('over real devices: the microphone that hears the host, and how late the ho
   for (const one of words) one.stop();
 
   // The headphones are held to the microphone in two ways, in turns; another program listens to both. The devices' own buffers are
-  // in it too and grow when the machine stalls: what counts is measured between two that agree.
+  // in it too and grow when the machine stalls: what counts is that three in a row agree, and that they come about.
   const ears = { phones: sound.record('phones'), mouth: sound.record('mouth') };
   const measured: { ms: number; laterMs: number }[] = [];
   const settled = (): boolean => {
-    const [before, , after] = measured.slice(-3);
-    return after !== undefined && Math.abs(after.ms - after.laterMs - before.ms + before.laterMs) < 1;
+    const apart = measured.slice(-3).map(({ ms, laterMs }) => ms - laterMs);
+    return apart.length === 3 && Math.max(...apart) - Math.min(...apart) < 1;
   };
   for (let latencyMs = 30; !settled(); latencyMs = 105 - latencyMs) {
     expect(measured.length, `own delay, again and again: ${JSON.stringify(measured)}`).toBeLessThan(12);
@@ -61,7 +61,7 @@ test('over real devices: the microphone that hears the host, and how late the ho
   }
   const [before, between] = measured.slice(-3);
   expect(Math.abs(between.laterMs - before.laterMs)).toBeGreaterThan(20);
-  expect(Math.abs(between.ms - before.ms - (between.laterMs - before.laterMs)), 'the delay that was put in').toBeLessThan(1);
+  expect(Math.abs(between.ms - before.ms), 'the delay that was put in is found').toBeGreaterThan(20);
   await host.endCall();
 });
 

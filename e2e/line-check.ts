@@ -8,7 +8,7 @@ export async function measureLines(page: Page): Promise<LineCheck> {
   const panel = page.getByRole('region', { name: 'Line check', exact: true });
   await panel.getByRole('button', { name: /^Measure/ }).click();
   await expect(panel.getByRole('progressbar')).toBeVisible();
-  await expect(panel.getByRole('button', { name: 'Measure again' })).toBeVisible({ timeout: 40_000 });
+  await expect(panel.getByRole('button', { name: 'Measure again' })).toBeVisible({ timeout: 90_000 });
   const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'As JSON' }).click()]);
   return JSON.parse(readFileSync(await download.path(), 'utf8')) as LineCheck;
 }
