@@ -59,6 +59,8 @@ export function createProbes({ inputs, replaced, listeners, mixer, sampleRate }:
     running = [];
     samples = done = 0;
   };
+  /** Whether nothing fades in this block: then each sample is a copy. An audio thread whose code was not compiled to its best yet must keep up as well. */
+  const isWhole = (length: number): boolean => done + 1 >= fade && samples - done - length >= fade;
   /** How much of a probe there is at a sample of its time, 0 to 1. */
   const presence = (at: number): number => Math.max(0, Math.min(1, (at + 1) / fade, (samples - at) / fade));
 
@@ -87,6 +89,10 @@ export function createProbes({ inputs, replaced, listeners, mixer, sampleRate }:
         if (of !== 'source') continue;
         const from = upstream[slot] ?? inputs[slot];
         const into = replaced[slot];
+        if (isWhole(length)) {
+          copyRound(period, done, into, length);
+          continue;
+        }
         for (let i = 0; i < length; i++) {
           const part = presence(done + i);
           const probe = period === null ? 0 : part * period[(done + i) % period.length];
@@ -101,6 +107,10 @@ export function createProbes({ inputs, replaced, listeners, mixer, sampleRate }:
         const { of, slot, period } = running[k];
         if (of !== 'listener' || period === null) continue;
         const { left, right } = outputs[slot];
+        if (isWhole(length)) {
+          addRound(period, done, outputs[slot], length);
+          continue;
+        }
         for (let i = 0; i < length; i++) {
           const probe = presence(done + i) * period[(done + i) % period.length];
           left[i] += probe;
@@ -111,4 +121,25 @@ export function createProbes({ inputs, replaced, listeners, mixer, sampleRate }:
       if (done >= samples) end();
     },
   };
+}
+
+/** What goes round from a sample of its time on; silence where nothing does. */
+function copyRound(period: Float32Array | null, from: number, { left, right }: Stereo, length: number): void {
+  if (period === null) {
+    left.fill(0, 0, length);
+    right.fill(0, 0, length);
+    return;
+  }
+  for (let i = 0, at = from % period.length; i < length; i++) {
+    left[i] = right[i] = period[at];
+    if (++at === period.length) at = 0;
+  }
+}
+
+function addRound(period: Float32Array, from: number, { left, right }: Stereo, length: number): void {
+  for (let i = 0, at = from % period.length; i < length; i++) {
+    left[i] += period[at];
+    right[i] += period[at];
+    if (++at === period.length) at = 0;
+  }
 }
