@@ -1,6 +1,7 @@
 import { ClockLead } from './clock-lead';
 import { ClockWay } from './clock-way';
-import { SINC_REACH, stereoInRing } from './sinc';
+import { ringResampler } from './ring-resampler';
+import { SINC_REACH } from './sinc';
 import { DRIFT_PPM, EVENED, FLOWING, GLITCHES, LAST_WRITE_MS, LOST, noteTurn, PEAK, RATE, READER_LATE_MS, RING_FRAMES, STILL, WAITING, WRITER_LATE_MS, WRITTEN, type SoundRing } from './sound-ring';
 
 /** What must be left in the ring in the worst moment, at first and at most, seconds. Every outage asks for more. */
@@ -29,6 +30,7 @@ const LOW_SECONDS = 0.02;
  */
 export class ClockBridge {
   readonly #ring: SoundRing;
+  readonly #resampler = ringResampler();
   readonly #rate: number;
   /** All frames ever written, and the reader's place among them. */
   #written = 0;
@@ -161,12 +163,7 @@ export class ClockBridge {
   }
 
   #resample(left: Float32Array, right: Float32Array, length: number, step: number): void {
-    let at = this.#at;
-    for (let i = 0; i < length; i++) {
-      stereoInRing(this.#ring.left, this.#ring.right, RING_FRAMES - 1, at, left, right, i);
-      at += step;
-    }
-    this.#at = at;
+    this.#at = this.#resampler.read(this.#ring.left, this.#ring.right, this.#at, step, left, right, length);
   }
 
   /** Out of silence in one block. */

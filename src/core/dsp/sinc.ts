@@ -6,7 +6,7 @@ const PHASES = 1024;
 const KAISER_BETA = 10;
 
 /** Sinc under a Kaiser window for every kept position, one after another. */
-const TABLE = (() => {
+export const SINC_TABLE = (() => {
   const table = new Float64Array((PHASES + 1) * TAPS);
   for (let phase = 0; phase <= PHASES; phase++) {
     for (let n = 0; n < TAPS; n++) {
@@ -29,30 +29,10 @@ export function valueAt(samples: Float32Array, position: number): number {
   let sum = 0;
   for (let n = Math.max(0, -first); n < Math.min(TAPS, samples.length - first); n++) {
     const at = phase * TAPS + n;
-    sum += samples[first + n] * (TABLE[at] + share * (TABLE[at + TAPS] - TABLE[at]));
+    sum += samples[first + n] * (SINC_TABLE[at] + share * (SINC_TABLE[at + TAPS] - SINC_TABLE[at]));
   }
   return sum;
 }
 
 /** Samples before and behind a position that shape its value. */
 export const SINC_REACH = TAPS / 2;
-
-/** {@link valueAt} for two channels in rings whose length is a power of two, written to `left[to]` and `right[to]`. */
-export function stereoInRing(ringLeft: Float32Array, ringRight: Float32Array, mask: number, position: number, left: Float32Array, right: Float32Array, to: number): void {
-  const whole = Math.floor(position);
-  const place = (position - whole) * PHASES;
-  const phase = Math.floor(place);
-  const share = place - phase;
-  const first = whole - (TAPS / 2 - 1);
-  let sumLeft = 0;
-  let sumRight = 0;
-  for (let n = 0; n < TAPS; n++) {
-    const at = phase * TAPS + n;
-    const weight = TABLE[at] + share * (TABLE[at + TAPS] - TABLE[at]);
-    const from = (first + n) & mask;
-    sumLeft += ringLeft[from] * weight;
-    sumRight += ringRight[from] * weight;
-  }
-  left[to] = sumLeft;
-  right[to] = sumRight;
-}

@@ -9,3 +9,4 @@ export * from './filters.as';
 export * from './bleed.as';
 export * from './fft.as';
 export * from './measuring.as';
+export * from './resample.as';

@@ -15,6 +15,7 @@ export interface KernelFunctions {
   decimateByThree(samples: number, out: number, count: number, taps: number, reach: number): void;
   goertzelSix(samples: number, window: number, length: number, steps: number, last: number): void;
   largestBetween(samples: number, count: number, taps: number, reach: number, peak: number): number;
+  resampleStereo(signal: number, out: number, count: number, at: number, step: number, table: number): number;
   partitionEstimate(xRe: number, xIm: number, wRe: number, wIm: number, re: number, im: number, count: number): void;
   partitionUnsure(xRe: number, xIm: number, uncertainty: number, gain: number, count: number): void;
   partitionLearn(xRe: number, xIm: number, wRe: number, wIm: number, uncertainty: number, errorRe: number, errorIm: number, gain: number, transition: number, change: number, count: number): void;

@@ -1,7 +1,8 @@
 import { ClockBridge } from '../dsp/clock-bridge';
 import { DelayLine } from '../dsp/delay-line';
 import { MOST_OFFSET_MS } from '../hearing/source-treatment';
-import { SINC_REACH, stereoInRing } from '../dsp/sinc';
+import { ringResampler } from '../dsp/ring-resampler';
+import { SINC_REACH } from '../dsp/sinc';
 import { RATE, writeSound, type SoundRing } from '../dsp/sound-ring';
 import { createFarEnd, type FarEnd } from './far-end';
 
@@ -58,6 +59,7 @@ export class DeviceRack {
   readonly #outlets = new Map<string, { device: RackDevice; bridge: ClockBridge; offset: DelayLine }>();
   readonly #mono: Float32Array;
   readonly #heard: { left: Float32Array; right: Float32Array };
+  readonly #resampler = ringResampler();
   readonly #pieceLeft: Float32Array;
   readonly #pieceRight: Float32Array;
   #programs: Running[] = [];
@@ -167,7 +169,8 @@ export class DeviceRack {
   #resampled(bus: Bus, ring: SoundRing, until: number, nowMs: number): void {
     const step = RATE_HZ / (bus.clock.rate * (1 + bus.clock.ppm / 1e6));
     let count = 0;
-    for (; bus.at + SINC_REACH < until && count < this.#pieceLeft.length; bus.at += step) stereoInRing(bus.left, bus.right, MASK, bus.at, this.#pieceLeft, this.#pieceRight, count++);
+    for (let at = bus.at; at + SINC_REACH < until && count < this.#pieceLeft.length; at += step) count++;
+    bus.at = this.#resampler.read(bus.left, bus.right, bus.at, step, this.#pieceLeft, this.#pieceRight, count);
     writeSound(ring, this.#pieceLeft, this.#pieceRight, count, nowMs);
   }
 
