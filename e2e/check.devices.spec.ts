@@ -100,8 +100,9 @@ test('one press measures every crosspoint at both ends, over links, devices and 
   await expect(guests[1].page.getByText(/^Line check in \d$/)).toBeVisible();
   await expect(guests[1].page.getByText('Line check: please be quiet')).toBeVisible();
   let first = await check;
-  // Four pages and a desk: where a device stood still or a link broke off twice the check says so, and is made again.
-  for (let tries = 0; first.broke.length > 0 && tries < 5; tries++) first = await measureLines(page);
+  // Four pages and a desk: where something broke off twice, or a page had no time to judge, the check says so, and is made again.
+  const isWhole = () => first.broke.length === 0 && first.farEnds.every(({ answered, listener }) => answered || first.names[listener] === 'Edda');
+  for (let tries = 0; !isWhole() && tries < 5; tries++) first = await measureLines(page);
   const off = first.crosspoints.filter(({ plannedDb, engineDb }) => (plannedDb === null) !== (engineDb === null) || Math.abs((plannedDb ?? 0) - (engineDb ?? 0)) > 0.5);
   expect(off, 'places that are not as planned where mixes are made').toEqual([]);
   const far = first.crosspoints.filter(({ farDb }) => farDb !== undefined);
