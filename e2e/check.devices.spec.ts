@@ -100,8 +100,10 @@ test('one press measures every crosspoint at both ends, over links, devices and 
   await expect(guests[1].page.getByText(/^Line check in \d$/)).toBeVisible();
   await expect(guests[1].page.getByText('Line check: please be quiet')).toBeVisible();
   let first = await check;
-  // Four pages and a desk: where something broke off twice, or a page had no time to judge, the check says so, and is made again.
-  const isWhole = () => first.broke.length === 0 && first.farEnds.every(({ answered, listener }) => answered || first.names[listener] === 'Edda');
+  const waysOf = (one: typeof first) => Object.fromEntries(one.waysBack.map(({ from, to, gainDb }) => [`${from.split(':')[0]} ${one.names[to]}`, gainDb]));
+  // Four pages and a desk: where something broke off twice, or a page had no time to judge, the check says so, and is made again. So
+  // it is where a jitter buffer stretched the sound while it was measured: what goes through two of them reads too low then.
+  const isWhole = () => first.broke.length === 0 && first.farEnds.every(({ answered }) => answered) && waysOf(first)['return Runa'] > LEAK.gainDb - 1.5;
   for (let tries = 0; !isWhole() && tries < 5; tries++) first = await measureLines(page);
   const off = first.crosspoints.filter(({ plannedDb, engineDb }) => (plannedDb === null) !== (engineDb === null) || Math.abs((plannedDb ?? 0) - (engineDb ?? 0)) > 0.5);
   expect(off, 'places that are not as planned where mixes are made').toEqual([]);
@@ -111,7 +113,7 @@ test('one press measures every crosspoint at both ends, over links, devices and 
     if (plannedDb === null) expect(farDb, `${source} at the end of ${listener}`).toBeNull();
     else expect(Math.abs(farDb! - plannedDb), `${source} at the end of ${listener}`).toBeLessThan(1);
   }
-  const ways = Object.fromEntries(first.waysBack.map(({ from, to, gainDb }) => [`${from.split(':')[0]} ${first.names[to]}`, gainDb]));
+  const ways = waysOf(first);
   expect(Object.keys(ways).sort()).toEqual(['phones Maren', 'return Anna', 'return Runa']);
   expect(Math.abs(ways['phones Maren'] - HEADPHONES_DB)).toBeLessThan(1);
   expect(Math.abs(ways['return Anna'] - SENT_BACK_DB)).toBeLessThan(1);
