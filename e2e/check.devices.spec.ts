@@ -135,10 +135,12 @@ test('one press measures every crosspoint at both ends, over links, devices and 
   await found.getByRole('button', { name: 'Put the plan into force again' }).first().click();
   const third = await measureLines(page);
   // Between the page and its simulated room two audio contexts buffer as they like.
-  const further = [second, third].map((one) => leakOf(one, 'Runa')!.delayMs - leakOf(first, 'Runa')!.delayMs - FURTHER_MS);
-  while (further.every((ms) => Math.abs(ms) >= 5)) {
+  // A page that had no time to judge says nothing, and is asked again.
+  const furtherBy = (one: typeof first): number => (leakOf(one, 'Runa')?.delayMs ?? NaN) - leakOf(first, 'Runa')!.delayMs - FURTHER_MS;
+  const further = [second, third].map(furtherBy);
+  while (!further.some((ms) => Math.abs(ms) < 5)) {
     expect(further.length, `how much further away the loudspeakers are, ms off: ${further.join(', ')}`).toBeLessThan(5);
-    further.push(leakOf(await measureLines(page), 'Runa')!.delayMs - leakOf(first, 'Runa')!.delayMs - FURTHER_MS);
+    further.push(furtherBy(await measureLines(page)));
   }
   expect(third.crosspoints.every(({ plannedDb, engineDb }) => plannedDb === null || Math.abs(engineDb! - plannedDb) < 0.1)).toBe(true);
   await host.endCall();
