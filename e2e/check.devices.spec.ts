@@ -9,6 +9,8 @@ const SENT_BACK_DB = -12;
 const LEAK = { gainDb: -20, delayMs: 150 };
 /** The same loudspeakers, further away: what is between the page and its simulated room is the same both times. */
 const FURTHER_MS = 90;
+/** Between a page and its simulated room two audio contexts buffer as they like: so much differs from one check to the next. */
+const BUFFERS_MS = 25;
 
 async function ownDelay({ page }: Machine): Promise<number> {
   const own = page.getByRole('region', { name: 'My own sound' });
@@ -134,11 +136,10 @@ test('one press measures every crosspoint at both ends, over links, devices and 
   expect(new Set(wrong.map(({ listener }) => listener))).toEqual(new Set([`return:${ids.Soren}`]));
   await found.getByRole('button', { name: 'Put the plan into force again' }).first().click();
   const third = await measureLines(page);
-  // Between the page and its simulated room two audio contexts buffer as they like.
   // A page that had no time to judge says nothing, and is asked again.
   const furtherBy = (one: typeof first): number => (leakOf(one, 'Runa')?.delayMs ?? NaN) - leakOf(first, 'Runa')!.delayMs - FURTHER_MS;
   const further = [second, third].map(furtherBy);
-  while (!further.some((ms) => Math.abs(ms) < 5)) {
+  while (!further.some((ms) => Math.abs(ms) < BUFFERS_MS)) {
     expect(further.length, `how much further away the loudspeakers are, ms off: ${further.join(', ')}`).toBeLessThan(5);
     further.push(furtherBy(await measureLines(page)));
   }
