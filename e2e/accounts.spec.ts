@@ -1,40 +1,24 @@
-import { execFileSync } from 'node:child_process';
+import { makeAccount, makeFirstEpisode, run, untouchedDatabase } from './first-run';
 import { expect, test } from './host';
 import { SecondServer } from './second-server';
-
-const run = (script: string, words: string[], environment: Record<string, string> = {}) =>
-  execFileSync(process.execPath, ['--import', 'tsx', script, ...words], { encoding: 'utf8', env: { ...process.env, ...environment } }).trim();
 
 test.describe('outside the demo', () => {
   test.use({ tolerated: [/401|403|429/] });
 
   test('the first account needs the setup code; it makes a show, lets a colleague in and signs out everywhere', async ({ page, browser }) => {
-    const database = run('scripts/new-database.ts', [process.env.BROWSER_DATABASE_URL!, 'accounts']);
-    run('src/server/prepare.ts', [], { DATABASE_URL: database, DEMO: '0' });
+    const database = untouchedDatabase('accounts');
     const server = await SecondServer.start({ DATABASE_URL: database, DEMO: '0', SETUP_CODE: 'north-pier-9' });
     try {
       await page.goto(server.address);
       await expect(page.getByRole('heading', { name: 'Welcome' })).toBeVisible();
-      const fill = async (at: typeof page, name: string, email: string) => {
-        await at.getByLabel('Your name').fill(name);
-        await at.getByLabel('E-mail address').fill(email);
-        await at.getByLabel('Password').fill('a long enough rope');
-        await at.getByRole('button', { name: 'Make the account' }).click();
-      };
       await page.getByLabel('Setup code').fill('south-pier-9');
-      await fill(page, 'Sanna Oduya', 'sanna@ferry.example');
+      await makeAccount(page, 'Sanna Oduya', 'sanna@ferry.example');
       await expect(page.getByRole('alert').first()).toHaveText('The setup code is wrong. It is printed where the product was started.');
       await page.getByLabel('Setup code').fill('north-pier-9');
       await page.getByRole('button', { name: 'Make the account' }).click();
       await expect(page.getByRole('heading', { name: 'Five steps to your first interview' })).toBeVisible();
-      await page.getByLabel('Name of the show').fill('Slack Water');
-      await page.getByRole('button', { name: 'Make the show' }).click();
-      await page.getByLabel('Title').fill('Low tide');
-      await page.getByRole('button', { name: 'Make the episode' }).click();
       // The guests are asked for at once, and can be left for later.
-      const add = page.getByRole('form', { name: 'Add somebody' });
-      await add.getByLabel('Full name').fill('Ebbe Lund');
-      await add.getByRole('button', { name: 'Add', exact: true }).click();
+      await makeFirstEpisode(page, 'Ebbe Lund');
       await expect(page.getByRole('main')).toContainText('Ebbe');
       await page.getByRole('link', { name: 'Live', exact: true }).click();
       await expect(page.getByRole('article', { name: 'Sanna' })).toBeVisible();
@@ -58,7 +42,7 @@ test.describe('outside the demo', () => {
       const colleague = await context.newPage();
       await colleague.goto(link);
       await expect(colleague.getByRole('heading', { name: 'Join Slack Water' })).toBeVisible();
-      await fill(colleague, 'Wen Talbot', 'wen@ferry.example');
+      await makeAccount(colleague, 'Wen Talbot', 'wen@ferry.example');
       await colleague.getByRole('link', { name: 'Open the desk' }).click();
       await expect(colleague.getByRole('status', { name: 'This window' })).toContainText('As a producer you watch');
       await expect(colleague.getByRole('button', { name: 'Start call' })).toBeHidden();

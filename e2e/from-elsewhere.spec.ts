@@ -1,4 +1,4 @@
-import { execFileSync, spawn } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { createHash, X509Certificate } from 'node:crypto';
 import { existsSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -8,6 +8,7 @@ import { freePort } from '../scripts/ports.mjs';
 import { startRelay } from '../scripts/relay.mjs';
 import { startTestAuthority } from '../scripts/test-authority';
 import { FarNetwork } from './far-network';
+import { makeAccount, makeFirstEpisode, untouchedDatabase } from './first-run';
 import { giveTones, Guest, makeLink } from './guests';
 import { everybodyCanUse, expect, Host, test } from './host';
 import { SecondServer } from './second-server';
@@ -22,9 +23,6 @@ const AMPLITUDE = 0.1;
 /** Starts a program in a world where the name leads to this machine (mount_namespaces(7)). */
 const withName = (hosts: string): string[] => ['unshare', '--mount', 'sh', '-c', `mount --bind ${hosts} /etc/hosts && exec "$@"`, 'sh'];
 
-const run = (script: string, words: string[], environment: Record<string, string> = {}) =>
-  execFileSync(process.execPath, ['--import', 'tsx', script, ...words], { encoding: 'utf8', env: { ...process.env, ...environment } }).trim();
-
 test('from nothing to a guest elsewhere: by a name, with an authority’s certificate, from a network without a way to the host’s, through the relay, on air and recorded', async () => {
   test.setTimeout(400_000);
   const [near, far] = [FarNetwork.make(), FarNetwork.make()];
@@ -33,8 +31,7 @@ test('from nothing to a guest elsewhere: by a name, with an authority’s certif
   const undo: (() => unknown)[] = [() => rmSync(folder, { recursive: true }), () => near!.remove(), () => far!.remove()];
   try {
     // What the start command does for --public, one after another; a name that is only ours needs an authority that is.
-    const database = run('scripts/new-database.ts', [process.env.BROWSER_DATABASE_URL!, 'elsewhere']);
-    run('src/server/prepare.ts', [], { DATABASE_URL: database, DEMO: '0' });
+    const database = untouchedDatabase('elsewhere');
     const [tls, plain, turn, turns] = [await freePort(), await freePort(), await freePort(), await freePort()];
     const [certificate, challenges] = [join(folder, 'certificate.pem'), join(folder, 'challenges')];
     const authority = await startTestAuthority(join(folder, 'authority'), plain);
@@ -72,19 +69,10 @@ test('from nothing to a guest elsewhere: by a name, with an authority’s certif
     await giveTones(page, [HOST_HZ], AMPLITUDE);
     await page.goto(address);
     await page.getByLabel('Setup code').fill('north-pier-9');
-    await page.getByLabel('Your name').fill('Sanna Oduya');
-    await page.getByLabel('E-mail address').fill('sanna@ferry.example');
-    await page.getByLabel('Password').fill('a long enough rope');
-    await page.getByRole('button', { name: 'Make the account' }).click();
+    await makeAccount(page, 'Sanna Oduya', 'sanna@ferry.example');
     await expect(page.getByRole('heading', { name: 'Five steps to your first interview' })).toBeVisible();
     await everybodyCanUse(page);
-    await page.getByLabel('Name of the show').fill('Slack Water');
-    await page.getByRole('button', { name: 'Make the show' }).click();
-    await page.getByLabel('Title').fill('Low tide');
-    await page.getByRole('button', { name: 'Make the episode' }).click();
-    const add = page.getByRole('form', { name: 'Add somebody' });
-    await add.getByLabel('Full name').fill('Ebbe Lund');
-    await add.getByRole('button', { name: 'Add', exact: true }).click();
+    await makeFirstEpisode(page, 'Ebbe Lund');
     const link = await makeLink(host, 'Ebbe');
     expect(link.startsWith(`${address}/`), link).toBe(true);
     await page.getByRole('link', { name: 'Show settings' }).click();

@@ -1,25 +1,18 @@
-import { execFileSync } from 'node:child_process';
+import { makeAccount, untouchedDatabase } from './first-run';
 import { expect, test } from './host';
 import { newestFaults } from './newest-take';
 import { SecondServer } from './second-server';
-
-const run = (script: string, words: string[], environment: Record<string, string> = {}) =>
-  execFileSync(process.execPath, ['--import', 'tsx', script, ...words], { encoding: 'utf8', env: { ...process.env, ...environment } }).trim();
 
 test.describe('a host who was signed out elsewhere', () => {
   test.use({ tolerated: [/401/] });
 
   test('hears of it within seconds, signs in at the desk, and the take is whole', async ({ page, host, browser }) => {
-    const database = run('scripts/new-database.ts', [process.env.BROWSER_DATABASE_URL!, 'signed_out']);
-    run('src/server/prepare.ts', [], { DATABASE_URL: database, DEMO: '0' });
+    const database = untouchedDatabase('signed_out');
     const server = await SecondServer.start({ DATABASE_URL: database, DEMO: '0', SETUP_CODE: 'north-pier-9' });
     try {
       await page.goto(server.address);
       await page.getByLabel('Setup code').fill('north-pier-9');
-      await page.getByLabel('Your name').fill('Sanna Oduya');
-      await page.getByLabel('E-mail address').fill('sanna@ferry.example');
-      await page.getByLabel('Password').fill('a long enough rope');
-      await page.getByRole('button', { name: 'Make the account' }).click();
+      await makeAccount(page, 'Sanna Oduya', 'sanna@ferry.example');
       await page.getByLabel('Name of the show').fill('Slack Water');
       await page.getByRole('button', { name: 'Make the show' }).click();
       await page.getByLabel('Title').fill('Low tide');
