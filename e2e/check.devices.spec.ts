@@ -9,6 +9,8 @@ const SENT_BACK_DB = -12;
 const LEAK = { gainDb: -20, delayMs: 150 };
 /** The same loudspeakers, further away: what is between the page and its simulated room is the same both times. */
 const FURTHER_MS = 90;
+/** Each time a leak begins anew the sound server may hand on a piece more or less, which then waits between the devices: so much apart is the same delay. */
+const PIECE_MS = 12;
 /** Between a page and its simulated room two audio contexts buffer as they like: so much differs from one check to the next. */
 const BUFFERS_MS = 25;
 
@@ -48,10 +50,10 @@ test('over real devices: the microphone that hears the host, and how late the ho
   const measured: { ms: number; laterMs: number }[] = [];
   const settled = (): boolean => {
     const apart = measured.slice(-3).map(({ ms, laterMs }) => ms - laterMs);
-    return apart.length === 3 && Math.max(...apart) - Math.min(...apart) < 1;
+    return apart.length === 3 && Math.max(...apart) - Math.min(...apart) < PIECE_MS;
   };
   for (let latencyMs = 30; !settled(); latencyMs = 105 - latencyMs) {
-    expect(measured.length, `own delay, again and again: ${JSON.stringify(measured)}`).toBeLessThan(12);
+    expect(measured.length, `own delay, again and again: ${JSON.stringify(measured)}`).toBeLessThan(16);
     sound.leak('phones', 'mouth', HEADPHONES_DB, latencyMs);
     const from = ears.phones.samples().length;
     const ms = await ownDelay(machine);

@@ -27,6 +27,12 @@ describe('which microphone hears somebody', () => {
     expect(Math.abs(ranked[0].speechDb! + 31)).toBeLessThan(2);
   });
 
+  it('is the louder one of two that hear the same words without a pause, although the other one was opened late', () => {
+    const words = steps(-24, -60).slice(5, 25).map((power) => Math.max(power, 1e-4));
+    const camera = words.map((power, k) => (k < 4 ? 0 : 0.0005 * power));
+    expect(rankInputs([{ key: 'camera', steps: camera }, { key: 'desk', steps: words }])[0].key).toBe('desk');
+  });
+
   it('is none where only a room is heard, or nothing was taken', () => {
     const noise = steps(-120, -45);
     expect(rankInputs([{ key: 'room', steps: noise }, { key: 'none', steps: [] }]).some(({ hears }) => hears)).toBe(false);

@@ -30,11 +30,21 @@ const at = (sorted: readonly number[], share: number): number => sorted[Math.min
  * @returns best first
  */
 export function rankInputs(trials: readonly InputTrial[]): InputHeard[] {
-  return trials.map(judgeInput).sort((a, b) => {
+  const begun = latestBegin(trials.map(({ steps }) => steps));
+  return trials.map(({ key, steps }) => judgeInput({ key, steps: steps.slice(begun) })).sort((a, b) => {
     if (a.hears !== b.hears) return Number(b.hears) - Number(a.hears);
     const apart = b.aboveRoomDb - a.aboveRoomDb;
     return Math.abs(apart) > SAME_DB ? apart : (b.speechDb ?? -Infinity) - (a.speechDb ?? -Infinity);
   });
+}
+
+/**
+ * Where the last of the inputs began to take anything; those that never did are not waited for. What came before tells nothing:
+ * an input that is opened late is silent at first, and that is no quiet room.
+ * @param steps mean squares, the same moments for every input
+ */
+export function latestBegin(steps: readonly (readonly number[])[]): number {
+  return Math.max(0, ...steps.map((one) => one.findIndex((power) => power > 0)));
 }
 
 function judgeInput({ key, steps }: InputTrial): InputHeard {

@@ -1,7 +1,9 @@
-import { rankInputs, type InputHeard, type InputTrial } from '@/core/measure/find-microphone';
+import { latestBegin, rankInputs, type InputHeard, type InputTrial } from '@/core/measure/find-microphone';
 
-const SECONDS = 3;
 const STEP_MS = 100;
+const STEPS = 30;
+/** So much longer where an input takes its time to begin. */
+const MOST_STEPS = 50;
 
 /** An input that could not be opened, and why. */
 export interface InputTroubled {
@@ -9,7 +11,7 @@ export interface InputTroubled {
   reason: string;
 }
 
-/** Listens at every input at once for three seconds, as each of them is. Best first. */
+/** Listens at every input at once, for three seconds from when all of them take something, as each of them is. Best first. */
 export async function findMicrophone(inputs: readonly { key: string; id: string }[]): Promise<{ heard: InputHeard[]; troubled: InputTroubled[] }> {
   const context = new AudioContext();
   const opened: { key: string; stream: MediaStream; analyser: AnalyserNode; steps: number[] }[] = [];
@@ -29,7 +31,8 @@ export async function findMicrophone(inputs: readonly { key: string; id: string 
       }),
     );
     const window = new Float32Array(4096);
-    for (let step = 0; step < (1000 * SECONDS) / STEP_MS; step++) {
+    const begun = (): number => latestBegin(opened.map(({ steps }) => steps));
+    for (let step = 0; step < Math.min(MOST_STEPS, STEPS + begun()); step++) {
       await new Promise((resolve) => setTimeout(resolve, STEP_MS));
       for (const { analyser, steps } of opened) {
         analyser.getFloatTimeDomainData(window);
