@@ -11,7 +11,8 @@ export interface Machine {
 }
 
 /** The browser must find the sound server there when it starts. */
-async function openMachine(): Promise<{ machine: Machine; close(): Promise<void>; errors: string[] }> {
+/** @param piece frames that a device hands on or takes at once */
+async function openMachine(piece: number): Promise<{ machine: Machine; close(): Promise<void>; errors: string[] }> {
   const sound = await SoundServer.start();
   sound.addOutput('mouth', 'Mouth');
   sound.addInput('mic', 'mouth', 'Desk microphone');
@@ -20,7 +21,7 @@ async function openMachine(): Promise<{ machine: Machine; close(): Promise<void>
     executablePath: '/usr/bin/chromium',
     ignoreDefaultArgs: ['--mute-audio'],
     // Larger pieces: what is tested is what arrives, on a machine that stalls.
-    args: ['--no-sandbox', '--autoplay-policy=no-user-gesture-required', '--disable-background-networking', '--audio-buffer-size=2048'],
+    args: ['--no-sandbox', '--autoplay-policy=no-user-gesture-required', '--disable-background-networking', `--audio-buffer-size=${piece}`],
     env: sound.env as Record<string, string>,
   });
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce', baseURL: process.env.BASE_URL });
@@ -35,9 +36,10 @@ async function openMachine(): Promise<{ machine: Machine; close(): Promise<void>
   return { machine: { sound, host: new Host(page), page, context }, close, errors };
 }
 
-export const test = base.extend<{ machine: Machine }>({
-  machine: async ({}, use) => {
-    const { machine, close, errors } = await openMachine();
+export const test = base.extend<{ machine: Machine; piece: number }>({
+  piece: [2048, { option: true }],
+  machine: async ({ piece }, use) => {
+    const { machine, close, errors } = await openMachine(piece);
     try {
       await use(machine);
     } finally {
