@@ -16,7 +16,8 @@ const config = defineConfig({
     '*, *::before, *::after': {
       '@media (prefers-reduced-motion: reduce)': {
         animationDuration: '0.01ms !important',
-        transitionDuration: '0.01ms !important',
+        // A duration, however short, would make each change of each element a transition: two layers made and undone a time.
+        transitionProperty: 'none !important',
       },
     },
   },
