@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
+import type { BroadcastFacts } from '@/core/formats/wav/broadcast';
 import type { Kept } from '@/core/takes/silent-ends';
 import { RefusedTask } from '../jobs/refused';
 import { createTrackReader } from '../jobs/track-reader';
@@ -36,11 +37,16 @@ export async function mixFile(job: ExportJob): Promise<MadeFile> {
   const framed = params.opening || params.closing ? await framedMix(pool, talk, params, (await findSoundSettings(pool, naming.showId)).underTalk) : null;
   const raw = framed?.source ?? talk;
   const before = framed || params.cutEnds ? await measure(raw, () => Promise.resolve()) : asItIs;
-  const { source, measured, gainDb } = params.normalise
-    ? await normalised(raw, before, settings.targetLufs, settings.ceilingDb, (share) => job.progress(encodingFrom * (0.5 + 0.5 * share)))
-    : { source: raw, measured: before, gainDb: 0 };
   const name = `${naming.take}_mix.${params.file}`;
   const path = join(job.folder, name);
+  const cut = { ...cutJob(job, kept, framed?.framing.talkFrom ?? 0), markers: await chaptersOf(job, kept, framed), lengthSamples: raw.frames };
+  const facts = broadcastFacts(cut, params.rate, `${naming.show}: ${naming.episodeTitle}, mix`);
+  const write = (sound: SoundSource, all: BroadcastFacts): Promise<void> => writeSound(cut, path, atRate(sound, params.rate), 'pcm24', naming.show, all);
+  // A WAV says at its beginning how loud it is; the others need not wait for it.
+  const early = params.file === 'wav' ? undefined : (sound: SoundSource) => write(sound, facts);
+  const { source, measured, gainDb, written } = params.normalise
+    ? await normalised(raw, before, settings.targetLufs, settings.ceilingDb, (share) => job.progress(encodingFrom * (0.5 + 0.5 * share)), early)
+    : { source: raw, measured: before, gainDb: 0, written: false };
   const finite = (value: number) => (Number.isFinite(value) ? value : null);
   const loudness = {
     integratedLufs: finite(measured.integrated),
@@ -49,9 +55,7 @@ export async function mixFile(job: ExportJob): Promise<MadeFile> {
     momentaryMaxLufs: finite(measured.momentaryMax),
     shortTermMaxLufs: finite(measured.shortTermMax),
   };
-  const cut = { ...cutJob(job, kept, framed?.framing.talkFrom ?? 0), markers: await chaptersOf(job, kept, framed), lengthSamples: raw.frames };
-  const facts = { ...broadcastFacts(cut, params.rate, `${naming.show}: ${naming.episodeTitle}, mix`), loudness };
-  await writeSound(cut, path, watched(atRate(source, params.rate), (share) => job.progress(encodingFrom + (1 - STORING_SHARE - encodingFrom) * share)), 'pcm24', naming.show, facts);
+  if (!written) await write(watched(source, (share) => job.progress(encodingFrom + (1 - STORING_SHARE - encodingFrom) * share)), { ...facts, loudness });
   return { path, name, measured: { integratedLufs: loudness.integratedLufs, truePeakDb: loudness.truePeakDb, gainDb } };
 }
 

@@ -1,7 +1,7 @@
 import NodeId3 from 'node-id3';
-import { createMp3Encoder } from 'wasm-media-encoders';
 import { mp3Gain } from '@/core/formats/mp3-gain';
 import type { FileSink } from './file-sink';
+import { encodeMp3 } from './mp3-encoder';
 import type { SoundSource } from './sound-source';
 
 const STEREO_KBPS = 192;
@@ -20,15 +20,14 @@ export interface TagFacts {
 /** Writes a sound as MP3 at a constant rate, with ID3 tags, chapters (ID3v2 CHAP and CTOC) and a cover before it. */
 export async function writeMp3(sink: FileSink, source: SoundSource, facts: TagFacts): Promise<void> {
   await sink.write(id3(facts));
-  const encoder = await createMp3Encoder();
   const kbps = source.channels === 2 ? STEREO_KBPS : MONO_KBPS;
   const gain = mp3Gain(kbps);
-  encoder.configure({ sampleRate: source.sampleRate as 44100 | 48000, channels: source.channels, bitrate: kbps });
-  for await (const piece of source.pieces()) {
-    // The encoder gives out the same memory again and again.
-    await sink.write(Uint8Array.from(encoder.encode(piece.map((samples) => samples.map((sample) => gain * sample)) as typeof piece)));
-  }
-  await sink.write(Uint8Array.from(encoder.finalize()));
+  for await (const bytes of encodeMp3(turned(source, gain), { sampleRate: source.sampleRate, channels: source.channels, bitrate: kbps })) await sink.write(bytes);
+}
+
+/** The pieces of a sound so much louder, each in memory of its own. */
+async function* turned(source: SoundSource, gain: number): AsyncGenerator<Float32Array<ArrayBuffer>[]> {
+  for await (const piece of source.pieces()) yield piece.map((samples) => samples.map((sample) => gain * sample));
 }
 
 function id3({ title, artist, album, year, chapters, cover }: TagFacts): Uint8Array {
