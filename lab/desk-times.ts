@@ -25,7 +25,7 @@ interface Times {
   slowest: number;
 }
 
-export const makeSuppressor = (): Promise<() => Suppressor> => createSuppressors(makeNoiseLibrary, new WebAssembly.Module(readFileSync('node_modules/@echogarden/rnnoise-wasm/rnnoise.wasm')));
+const makeSuppressor = (): Promise<() => Suppressor> => createSuppressors(makeNoiseLibrary, new WebAssembly.Module(readFileSync('node_modules/@echogarden/rnnoise-wasm/rnnoise.wasm')));
 
 const RAISED: StripSettings = withInsert(CLOSED_STRIP, 'equaliser', { bands: CLOSED_STRIP.equaliser.bands.map((band) => ({ ...band, gainDb: 3 })) });
 

@@ -4,12 +4,10 @@ import { existsSync } from 'node:fs';
 /** Of Debian's package `codec2-examples`, which the tests install; nothing of it is shipped. */
 const FOLDER = '/usr/share/codec2';
 /** Talkers by where they are recorded; the long ones are over half a minute. */
-export const RECORDED_TALKERS = ['wav/ve9qrp.wav', 'wav/vk2tpm_004.wav', 'wav/david4.wav', 'raw/hts.raw', 'wav/vk5qi.wav', 'raw/speech_orig_16k.wav', 'raw/kristoff.raw', 'wav/mmt1.wav'] as const;
+const RECORDED_TALKERS = ['wav/ve9qrp.wav', 'wav/vk2tpm_004.wav', 'wav/david4.wav', 'raw/hts.raw', 'wav/vk5qi.wav', 'raw/speech_orig_16k.wav', 'raw/kristoff.raw', 'wav/mmt1.wav'] as const;
 /** Root mean square of what is loud enough to be speech, as a talker is levelled. */
 const SPEECH_RMS = 0.07;
 const WINDOW = 480;
-
-export const haveRecordedVoices = (): boolean => existsSync(FOLDER);
 
 /** A recorded talker, mono at 48 kHz, speech at −23 dBFS. @throws {Error} when the package is missing */
 export function recordedVoice(which: number): Float32Array<ArrayBuffer> {

@@ -140,7 +140,7 @@ await runMain(async () => {
   let postgres = null;
   try {
     const checks = {
-      lint: [['lint', 'eslint', ['.', '--max-warnings', '0']], ['walls', 'depcruise', ['--config', '.dependency-cruiser.cjs', 'src', 'lab', 'e2e']]],
+      lint: [['lint', 'eslint', ['.', '--max-warnings', '0']], ['walls', 'depcruise', ['--config', '.dependency-cruiser.cjs', 'src', 'lab', 'e2e']], ['nothing dead', 'knip', []]],
       types: [['types', 'tsc', ['--noEmit']]],
     };
     await checkAll(Object.entries(checks).flatMap(([name, ones]) => (wanted.has(name) ? ones : [])));

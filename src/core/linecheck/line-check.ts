@@ -1,5 +1,4 @@
 import { z } from '../zod';
-import type { ListenerId, SourceId } from '../hearing/ids';
 import { listenerId, sourceId } from '../hearing/plan-schema';
 
 const db = z.number().min(-300).max(100).nullable();
@@ -35,4 +34,3 @@ export const lineCheckSchema = z.strictObject({
 
 export type LineCheck = z.infer<typeof lineCheckSchema>;
 export type WayBack = LineCheck['waysBack'][number];
-export type { ListenerId, SourceId };

@@ -86,7 +86,6 @@ export const overLineFromGuestSchema = z.discriminatedUnion('type', [
   answerSchema,
   hearMyselfSchema,
 ]);
-export type OverLineFromGuest = z.infer<typeof overLineFromGuestSchema>;
 
 /** What the server itself says. */
 export type FromServer =
