@@ -6,7 +6,7 @@ import { HOME_CHUNK_FRAMES } from '@/core/takes/chunks';
 import type { Guest } from '../access/invitations';
 import { newToken } from '../access/tokens';
 import { HttpError } from '../http/errors';
-import { askFor } from '../jobs/queue';
+import { askFor } from '../jobs/ask-for';
 import { takeConsents } from '../seats/queries';
 import { findTake } from '../takes/queries';
 import { homeQuotas, MOST_HOMES_OF_SEAT, mostSamples } from './home-limits';

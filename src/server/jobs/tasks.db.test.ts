@@ -10,9 +10,11 @@ import { receiveChunks } from '../takes/receive-chunks';
 import { sealTake } from '../takes/seal-take';
 import { demoEpisode, testDatabase } from '../testing/test-database';
 import { exportSchema } from '@/core/tasks/task';
+import { askFor } from './ask-for';
 import { createGiveWay } from './give-way';
 import { runTask } from './run-task';
-import { cancelTask, claimTask, endTask, findTask, forgottenTasks, insertTask, reportProgress } from './tasks';
+import { hangTaskBell } from './task-bell';
+import { cancelTask, claimTask, endTask, findTask, insertTask, openTasks, reportProgress } from './tasks';
 
 const db = testDatabase();
 
@@ -110,9 +112,9 @@ describe('a worker', () => {
     const id = await insertTask(db.pool(), take, { kind: 'check', params: {} });
     expect(await claimTask(db.pool(), id, 'first')).toMatchObject({ take, task: { kind: 'check' } });
     expect(await claimTask(db.pool(), id, 'second')).toBeNull();
-    expect(await forgottenTasks(db.pool())).not.toContain(id);
+    expect(await openTasks(db.pool())).not.toContain(id);
     await db.pool().query(`update task set heard_at = now() - interval '16 seconds' where id = $1`, [id]);
-    expect(await forgottenTasks(db.pool())).toContain(id);
+    expect(await openTasks(db.pool())).toContain(id);
     expect(await claimTask(db.pool(), id, 'second')).not.toBeNull();
     expect(await reportProgress(db.pool(), id, 'first', 0.9)).toBe(false);
     expect(await reportProgress(db.pool(), id, 'second', 0.1, 'call')).toBe(true);
@@ -126,6 +128,31 @@ describe('a worker', () => {
     expect(await findTask(db.pool(), take, id)).toMatchObject({ state: 'done', progress: 1, result: 'done' });
   });
 
+  it('is woken by what is asked for, though its connection broke or nobody waited just then', async () => {
+    const { take } = await newTake();
+    await seal(take);
+    const bell = hangTaskBell(db.url(), 10);
+    const ask = () => askFor(db.pool(), take, { kind: 'check', params: {} });
+    try {
+      // It rings by itself when it begins to hear.
+      await bell.wait(60_000);
+      const id = await ask();
+      await bell.wait(60_000);
+      expect(await openTasks(db.pool())).toContain(id);
+      const waits = bell.wait(60_000);
+      await ask();
+      await waits;
+      await db.pool().query("select pg_terminate_backend(pid) from pg_stat_activity where query = 'listen task_wanted' and datname = current_database()");
+      await bell.wait(60_000);
+      const again = bell.wait(60_000);
+      await ask();
+      await again;
+      await cancelTask(db.pool(), take, id);
+    } finally {
+      await bell.stop();
+    }
+  });
+
   it('that loses the database in the middle leaves its task to the next, which does it', async () => {
     const { take } = await newTake();
     await seal(take);
@@ -137,7 +164,7 @@ describe('a worker', () => {
     await runTask(dying, id, 'first');
     expect(await findTask(db.pool(), take, id)).toMatchObject({ state: 'running', problem: null });
     await db.pool().query(`update task set heard_at = now() - interval '16 seconds' where id = $1`, [id]);
-    expect(await forgottenTasks(db.pool())).toContain(id);
+    expect(await openTasks(db.pool())).toContain(id);
     await runTask(db.pool(), id, 'second');
     expect(await findTask(db.pool(), take, id)).toMatchObject({ state: 'done', problem: null });
   });

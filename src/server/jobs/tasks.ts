@@ -98,11 +98,10 @@ export async function cancelTask(db: Querier, take: string, id: string): Promise
   throw new HttpError(409, 'task-ended', 'This has ended already.');
 }
 
-/** Tasks that nobody works on though they were asked for a while ago: their queue entry or their worker was lost. */
-export async function forgottenTasks(db: Querier): Promise<string[]> {
+/** Tasks that nobody works on, the oldest first: they wait, or their worker fell silent. */
+export async function openTasks(db: Querier): Promise<string[]> {
   const { rows } = await db.query<{ id: string }>(
-    `select id from task where (state = 'waiting' and asked_at < now() - interval '10 seconds')
-        or (state = 'running' and heard_at < now() - make_interval(secs => ${SILENT_SECONDS}))`,
+    `select id from task where state = 'waiting' or (state = 'running' and heard_at < now() - make_interval(secs => ${SILENT_SECONDS})) order by asked_at`,
   );
   return rows.map(({ id }) => id);
 }

@@ -4,7 +4,7 @@ import { database } from '@/server/database';
 import { placeHomes } from '@/server/home/receive-home';
 import { takeParams } from '@/server/http/params';
 import { readJson, route } from '@/server/http/route';
-import { askFor } from '@/server/jobs/queue';
+import { askFor } from '@/server/jobs/ask-for';
 import { GAP_CAUSES } from '@/core/takes/gaps';
 import { sealTake } from '@/server/takes/seal-take';
 

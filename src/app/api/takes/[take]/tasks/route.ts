@@ -3,7 +3,7 @@ import { noteEvent } from '@/server/audit/events';
 import { database } from '@/server/database';
 import { takeParams } from '@/server/http/params';
 import { readJson, route } from '@/server/http/route';
-import { askFor } from '@/server/jobs/queue';
+import { askFor } from '@/server/jobs/ask-for';
 import { findTask, listTasks } from '@/server/jobs/tasks';
 import { requireSealed } from '@/server/takes/sealed';
 import { findTake } from '@/server/takes/queries';
