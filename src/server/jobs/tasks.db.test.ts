@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
 import { encodeSamples } from '@/core/formats/wav/sample-format';
+import { createRandom } from '@/core/random';
 import { CHUNK_FRAMES } from '@/core/takes/chunks';
 import { beginTake } from '../takes/begin-take';
 import { BIN_DAYS, setBinned } from '../takes/bin';
@@ -176,6 +177,30 @@ describe('a task', () => {
     const first = await insertTask(db.pool(), take, { kind: 'check', params: {} });
     expect(await insertTask(db.pool(), take, { kind: 'check', params: {} })).toBe(first);
     await seal(take);
+  });
+
+  it('that is done twice at once comes to the same, whoever does it', async () => {
+    const episode = await demoEpisode(db.pool());
+    const voices = ['maren', 'odalys'].map((id) => ({ kind: 'voice' as const, recorded: `voice:${id}`, name: id, channels: 1 as const, format: 'pcm24' as const }));
+    const { take, tracks } = await beginTake(db.pool(), episode, voices);
+    const random = createRandom(5);
+    for (let index = 0; index < 12; index++) {
+      const said = Float32Array.from({ length: CHUNK_FRAMES }, () => 0.1 * random.normal() * (index % 3 === 0 ? 0.01 : 1));
+      const chunks = tracks.map((track, k) => {
+        const samples = encodeSamples('pcm24', [said.map((x, i) => (k === 0 ? x : 0.05 * x + 0.0003 * said[CHUNK_FRAMES - 1 - i]))], 0, CHUNK_FRAMES);
+        return { track, index, sha256: createHash('sha256').update(samples).digest('hex'), samples };
+      });
+      await receiveChunks(db.pool(), take, chunks);
+    }
+    await seal(take);
+    const results = async (count: number) => {
+      const { rows } = await db.pool().query<{ id: string }>(`insert into task (take_id, kind, params) select $1, 'check', '{}' from generate_series(1, $2) returning id`, [take, count]);
+      await Promise.all(rows.map(({ id }, k) => runTask(db.pool(), id, `worker ${k}`)));
+      return Promise.all(rows.map(async ({ id }) => (await findTask(db.pool(), take, id)).result));
+    };
+    const [alone] = await results(1);
+    expect(alone).toMatchObject({ tracks: [{}, {}] });
+    expect(await results(3)).toEqual([alone, alone, alone]);
   });
 
   it('that is cancelled ends its work at the next word, stays cancelled, and cannot be cancelled again', async () => {
