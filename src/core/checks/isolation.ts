@@ -28,12 +28,15 @@ export interface IsolationRequest {
   targets: readonly number[];
   lengthSamples: number;
   read: TrackStretch;
+  /** For a look that must be quick: so many windows of {@link ISOLATION_WINDOW} at most, evenly spread. */
+  mostWindows?: number;
   /** Share done, 0 to 1. */
   onProgress?(share: number): Promise<void> | void;
 }
 
-/** Samples at 48 kHz in one window, and how much more is read beside it for sources that are moved. */
-const WINDOW_48 = COMPARE_WINDOW * TO_16_KHZ;
+/** Samples at 48 kHz in one window. */
+export const ISOLATION_WINDOW = COMPARE_WINDOW * TO_16_KHZ;
+/** How much more is read beside it for sources that are moved, samples at 16 kHz. */
 const MARGIN = Math.max(LATEST_LAG, -EARLIEST_LAG) + 2048;
 /** So many are told apart at once; the work grows with the square of it. */
 const MOST_TOLD_APART = 8;
@@ -51,8 +54,8 @@ const MOST_PAIR_WINDOWS = 120 * 30;
  * by whitened cross-correlation over all windows; then, where something was found, the levels.
  */
 export async function measureIsolation(request: IsolationRequest): Promise<Isolation[]> {
-  const { count, targets, lengthSamples, read, onProgress } = request;
-  const starts = windowStarts(lengthSamples, Math.max(12, Math.min(MOST_WINDOWS, Math.floor(MOST_PAIR_WINDOWS / Math.max(1, targets.length * (count - 1))))));
+  const { count, targets, lengthSamples, read, onProgress, mostWindows = MOST_WINDOWS } = request;
+  const starts = windowStarts(lengthSamples, Math.max(12, Math.min(mostWindows, Math.floor(MOST_PAIR_WINDOWS / Math.max(1, targets.length * (count - 1))))));
   const tracks = Array.from({ length: count }, (_, track) => track);
   const search = createDelaySearch(count, targets);
   for (const [k, start] of starts.entries()) {
@@ -153,7 +156,7 @@ async function at16k(read: TrackStretch, track: number, from48: number, length: 
 }
 
 function windowStarts(lengthSamples: number, most: number): number[] {
-  const fitting = Math.max(1, Math.floor(lengthSamples / WINDOW_48));
+  const fitting = Math.max(1, Math.floor(lengthSamples / ISOLATION_WINDOW));
   const count = Math.min(most, fitting);
-  return Array.from({ length: count }, (_, k) => Math.floor((k * fitting) / count) * WINDOW_48);
+  return Array.from({ length: count }, (_, k) => Math.floor((k * fitting) / count) * ISOLATION_WINDOW);
 }

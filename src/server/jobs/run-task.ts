@@ -10,7 +10,7 @@ import { quietenTrack } from './quieten-track';
 import { RefusedTask } from './refused';
 import { repairTrack } from './repair-track';
 import { StoppedError, type Work } from './work';
-import { claimTask, endTask, reportProgress } from './tasks';
+import { claimTask, endTask, reportProgress, showFirst } from './tasks';
 
 const SAY_EVERY_MS = 500;
 
@@ -32,8 +32,11 @@ export async function runTask(pool: pg.Pool, id: string, worker: string): Promis
     await giveWay.rest();
     if (performance.now() - said > SAY_EVERY_MS) await say();
   };
+  const show = async (first: unknown): Promise<void> => {
+    if (!(await showFirst(pool, id, worker, first))) throw new StoppedError('This was cancelled.');
+  };
   try {
-    const result = await workOn(claimed.task, { pool, task: id, take: claimed.take, progress });
+    const result = await workOn(claimed.task, { pool, task: id, take: claimed.take, progress, show });
     await endTask(pool, id, worker, { result });
   } catch (error) {
     if (error instanceof StoppedError) return;

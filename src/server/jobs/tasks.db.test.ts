@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
+import type { TakeCheck } from '@/core/checks/take-check';
 import { encodeSamples } from '@/core/formats/wav/sample-format';
 import { createRandom } from '@/core/random';
 import { CHUNK_FRAMES } from '@/core/takes/chunks';
@@ -12,10 +13,12 @@ import { sealTake } from '../takes/seal-take';
 import { demoEpisode, testDatabase } from '../testing/test-database';
 import { exportSchema } from '@/core/tasks/task';
 import { askFor } from './ask-for';
+import { checkTake } from './check-take';
 import { createGiveWay } from './give-way';
 import { runTask } from './run-task';
 import { hangTaskBell } from './task-bell';
-import { cancelTask, claimTask, endTask, findTask, insertTask, openTasks, reportProgress } from './tasks';
+import { StoppedError } from './work';
+import { cancelTask, claimTask, endTask, findTask, insertTask, openTasks, reportProgress, showFirst } from './tasks';
 
 const db = testDatabase();
 
@@ -25,6 +28,23 @@ async function newTake() {
   const samples = encodeSamples('pcm16', [new Float32Array(CHUNK_FRAMES)], 0, CHUNK_FRAMES);
   await receiveChunks(db.pool(), take, [{ track: tracks[0], index: 0, sha256: createHash('sha256').update(samples).digest('hex'), samples }]);
   return { episode, take, track: tracks[0] };
+}
+
+/** Two voices, so many chunks of each; what the first says is in the second's track too, 26 dB lower and 150 ms late. */
+async function spokenTake(chunkCount: number) {
+  const voices = ['maren', 'odalys'].map((id) => ({ kind: 'voice' as const, recorded: `voice:${id}`, name: id, channels: 1 as const, format: 'pcm24' as const }));
+  const { take, tracks } = await beginTake(db.pool(), await demoEpisode(db.pool()), voices);
+  const random = createRandom(5);
+  const round = 3 * CHUNK_FRAMES;
+  const said = Float32Array.from({ length: round }, (_, i) => 0.1 * random.normal() * (i < CHUNK_FRAMES ? 0.01 : 1));
+  const heard = said.map((_, i) => 0.05 * said[(i + round - 7200) % round] + 0.003 * random.normal());
+  const pieces = [0, 1, 2].map((k) => [said, heard].map((all) => encodeSamples('pcm24', [all], k * CHUNK_FRAMES, CHUNK_FRAMES)));
+  const sums = pieces.map((both) => both.map((samples) => createHash('sha256').update(samples).digest('hex')));
+  for (let index = 0; index < chunkCount; index++) {
+    await receiveChunks(db.pool(), take, tracks.map((track, k) => ({ track, index, sha256: sums[index % 3][k], samples: pieces[index % 3][k] })));
+  }
+  await seal(take);
+  return { take, tracks };
 }
 
 const seal = (take: string) => sealTake(db.pool(), { take, lengthSamples: null, clockAtStart: 0, clockAtCall: null, gaps: [] });
@@ -180,19 +200,7 @@ describe('a task', () => {
   });
 
   it('that is done twice at once comes to the same, whoever does it', async () => {
-    const episode = await demoEpisode(db.pool());
-    const voices = ['maren', 'odalys'].map((id) => ({ kind: 'voice' as const, recorded: `voice:${id}`, name: id, channels: 1 as const, format: 'pcm24' as const }));
-    const { take, tracks } = await beginTake(db.pool(), episode, voices);
-    const random = createRandom(5);
-    for (let index = 0; index < 12; index++) {
-      const said = Float32Array.from({ length: CHUNK_FRAMES }, () => 0.1 * random.normal() * (index % 3 === 0 ? 0.01 : 1));
-      const chunks = tracks.map((track, k) => {
-        const samples = encodeSamples('pcm24', [said.map((x, i) => (k === 0 ? x : 0.05 * x + 0.0003 * said[CHUNK_FRAMES - 1 - i]))], 0, CHUNK_FRAMES);
-        return { track, index, sha256: createHash('sha256').update(samples).digest('hex'), samples };
-      });
-      await receiveChunks(db.pool(), take, chunks);
-    }
-    await seal(take);
+    const { take } = await spokenTake(12);
     const results = async (count: number) => {
       const { rows } = await db.pool().query<{ id: string }>(`insert into task (take_id, kind, params) select $1, 'check', '{}' from generate_series(1, $2) returning id`, [take, count]);
       await Promise.all(rows.map(({ id }, k) => runTask(db.pool(), id, `worker ${k}`)));
@@ -201,6 +209,35 @@ describe('a task', () => {
     const [alone] = await results(1);
     expect(alone).toMatchObject({ tracks: [{}, {}] });
     expect(await results(3)).toEqual([alone, alone, alone]);
+  });
+
+  it('that checks a long take shows within its first seconds who is heard in whose track', async () => {
+    const { take, tracks } = await spokenTake(125);
+    const shown: unknown[] = [];
+    const work = { pool: db.pool(), task: '', take, show: (first: unknown) => Promise.resolve(void shown.push(first)), progress: () => (shown.length > 0 ? Promise.reject(new StoppedError('seen')) : Promise.resolve()) };
+    await expect(checkTake(work)).rejects.toThrow('seen');
+    const [{ isolation }] = shown as TakeCheck[];
+    const found = isolation.find(({ source, target }) => source === tracks[0] && target === tracks[1])!;
+    expect(found.verdict).toBe('bleeds');
+    expect(Math.abs(found.gainDb! + 26)).toBeLessThan(1);
+    expect(Math.abs(found.delayMs! - 150)).toBeLessThan(1);
+    expect(isolation.find(({ source }) => source === tracks[1])!.verdict).toBe('clean');
+  });
+
+  it('shows what is known of it until it is done, and nothing when another takes it up or it is cancelled', async () => {
+    const { take } = await newTake();
+    await seal(take);
+    const id = await insertTask(db.pool(), take, { kind: 'check', params: {} });
+    await claimTask(db.pool(), id, 'first');
+    expect(await showFirst(db.pool(), id, 'first', { seen: 1 })).toBe(true);
+    expect(await findTask(db.pool(), take, id)).toMatchObject({ state: 'running', result: { seen: 1 } });
+    await db.pool().query(`update task set heard_at = now() - interval '16 seconds' where id = $1`, [id]);
+    await claimTask(db.pool(), id, 'second');
+    expect(await showFirst(db.pool(), id, 'first', { seen: 2 })).toBe(false);
+    expect(await findTask(db.pool(), take, id)).toMatchObject({ state: 'running', result: null });
+    await showFirst(db.pool(), id, 'second', { seen: 3 });
+    await cancelTask(db.pool(), take, id);
+    expect(await findTask(db.pool(), take, id)).toMatchObject({ state: 'cancelled', result: null });
   });
 
   it('that is cancelled ends its work at the next word, stays cancelled, and cannot be cancelled again', async () => {

@@ -67,7 +67,7 @@ export async function findTask(db: Querier, take: string, id: string): Promise<T
 /** Takes a task that nobody works on. Null when it is done, or in good hands. */
 export async function claimTask(db: Querier, id: string, worker: string): Promise<{ take: string; task: Task; ageMs: number } | null> {
   const { rows } = await db.query<{ take_id: string; kind: TaskKind; params: Task['params']; age: number }>(
-    `update task set state = 'running', worker = $2, heard_at = now(), progress = 0, held_up = null
+    `update task set state = 'running', worker = $2, heard_at = now(), progress = 0, held_up = null, result = null
       where id = $1 and (state = 'waiting' or (state = 'running' and heard_at < now() - make_interval(secs => ${SILENT_SECONDS})))
       returning take_id, kind, params, (extract(epoch from now() - asked_at) * 1000)::float as age`,
     [id, worker],
@@ -78,6 +78,12 @@ export async function claimTask(db: Querier, id: string, worker: string): Promis
 /** Says that the worker is alive and how far it is. False when the task is no longer its own. */
 export async function reportProgress(db: Querier, id: string, worker: string, progress: number, heldUp: HeldUp | null = null): Promise<boolean> {
   const { rowCount } = await db.query(`update task set heard_at = now(), progress = $3, held_up = $4 where id = $1 and worker = $2 and state = 'running'`, [id, worker, progress, heldUp]);
+  return rowCount === 1;
+}
+
+/** Keeps what is known so far as the result of a task that goes on. False when the task is no longer its own. */
+export async function showFirst(db: Querier, id: string, worker: string, first: unknown): Promise<boolean> {
+  const { rowCount } = await db.query(`update task set heard_at = now(), result = $3 where id = $1 and worker = $2 and state = 'running'`, [id, worker, JSON.stringify(first)]);
   return rowCount === 1;
 }
 
@@ -92,7 +98,7 @@ export async function endTask(db: Querier, id: string, worker: string, end: { re
 
 /** @throws {HttpError} 409 when it has ended already */
 export async function cancelTask(db: Querier, take: string, id: string): Promise<void> {
-  const { rowCount } = await db.query(`update task set state = 'cancelled', ended_at = now() where take_id = $1 and id = $2 and state in ('waiting', 'running')`, [take, id]);
+  const { rowCount } = await db.query(`update task set state = 'cancelled', result = null, ended_at = now() where take_id = $1 and id = $2 and state in ('waiting', 'running')`, [take, id]);
   if (rowCount === 1) return;
   await findTask(db, take, id);
   throw new HttpError(409, 'task-ended', 'This has ended already.');

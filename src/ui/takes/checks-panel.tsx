@@ -30,7 +30,9 @@ export function ChecksPanel({ take, player, tasks, onShow }: ChecksPanelProps) {
   const running = checks.find(({ state }) => state === 'waiting' || state === 'running');
   const done = checks.find(({ state }) => state === 'done');
   const failed = checks[0]?.state === 'failed' ? checks[0].problem : null;
-  const measured = (done?.result ?? null) as TakeCheck | null;
+  /** What was found in a first look, while all of a take that was never checked is measured. */
+  const isFirstLook = !done && running !== undefined && running.result !== null;
+  const measured = ((done ?? running)?.result ?? null) as TakeCheck | null;
   const check = measured && ofThoseInCall(take, measured);
   const findings = check ? findingsOf(take, check) : [];
   const apart = check?.isolation.filter(({ verdict }) => verdict === 'not-measurable').length ?? 0;
@@ -42,13 +44,18 @@ export function ChecksPanel({ take, player, tasks, onShow }: ChecksPanelProps) {
   };
   const again = (
     <ControlButton h="28px" px="10px" fontSize="13px" aria-disabled={running !== undefined} onClick={() => !running && tasks.ask({ kind: 'check', params: {} })}>
-      {check ? 'Check again' : 'Check'}
+      {done ? 'Check again' : 'Check'}
     </ControlButton>
   );
   return (
     <Panel title="Checks" action={again} urgent={findings.some(({ severity }) => severity === 'fault')}>
       <Box role="status" fontSize="14px">
-        {running && <Text color="soft">{progressInWords('Measuring', running)}</Text>}
+        {running && (
+          <Text color="soft">
+            {progressInWords('Measuring', running)}
+            {isFirstLook && (findings.length === 0 ? ' A first look found nobody in anybody else’s track.' : ' This is what a first look found:')}
+          </Text>
+        )}
         {failed && <Text color="ember">The check stopped: {failed}</Text>}
         {check && !running && findings.length === 0 && (
           <Flex gap="8px" align="center">
@@ -73,10 +80,12 @@ export function ChecksPanel({ take, player, tasks, onShow }: ChecksPanelProps) {
             <summary>Who is heard in whose track</summary>
             <IsolationTable take={take} check={check} onGo={go} />
           </Box>
-          <Box as="details" fontSize="13px" mt="6px">
-            <summary>Levels and noise of each track</summary>
-            <MeasuresTable take={take} check={check} />
-          </Box>
+          {!isFirstLook && (
+            <Box as="details" fontSize="13px" mt="6px">
+              <summary>Levels and noise of each track</summary>
+              <MeasuresTable take={take} check={check} />
+            </Box>
+          )}
         </>
       )}
     </Panel>
