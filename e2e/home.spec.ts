@@ -47,13 +47,16 @@ test('a guest’s own browser records without loss, goes on after a reload, and 
   // unlike itself; speech that is not in step is less than 0.1 alike.
   const stretch = (samples: Float32Array, at: number) => samples.subarray(Math.round(at * RATE), Math.round(at * RATE) + RATE / 4);
   for (const [from, to] of [[both, reloaded], [back, placed.length / RATE - 1]]) {
-    let [most, mostAt] = [0, 0];
-    for (let at = from + 0.5; at < to - 0.5 && most <= 0.35; at += 0.4) {
+    const seen: string[] = [];
+    let isHome = false;
+    for (let at = from + 0.5; at < to - 0.5 && !isHome; at += 0.4) {
       const alike = Math.max(...shifted(stretch(line, at), placed, Math.round(at * RATE)));
-      if (alike > most) [most, mostAt] = [alike, at];
+      // A part may begin or end within a stretch: there the line goes on in the best of both.
+      const taken = Buffer.from(stretch(best, at).slice().buffer).equals(Buffer.from(stretch(placed, at).slice().buffer));
+      isHome = alike > 0.35 && taken;
+      seen.push(`${at.toFixed(1)} s: ${alike.toFixed(2)}${taken ? '' : ', of the line'}`);
     }
-    expect(most, `likeness of line and home from ${from} to ${to} s, at ${mostAt} s`).toBeGreaterThan(0.35);
-    expect(stretch(best, mostAt)).toEqual(stretch(placed, mostAt));
+    expect(isHome, `likeness of line and home from ${from} to ${to} s: ${seen.join('; ')}`).toBe(true);
   }
   await context.close();
 
