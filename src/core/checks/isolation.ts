@@ -28,7 +28,7 @@ export interface IsolationRequest {
   targets: readonly number[];
   lengthSamples: number;
   read: TrackStretch;
-  /** For a look that must be quick: so many windows of {@link ISOLATION_WINDOW} at most, evenly spread. */
+  /** For a look that must be quick: so many windows of {@link ISOLATION_WINDOW} at most (never fewer than twelve), evenly spread. */
   mostWindows?: number;
   /** Share done, 0 to 1. */
   onProgress?(share: number): Promise<void> | void;

@@ -10,7 +10,7 @@ import { RefusedTask } from './refused';
 import type { Work } from './work';
 import { createTrackReader } from './track-reader';
 
-/** Of a long take so many windows are compared before all else: some seconds' work, however long it is. */
+/** Of a long take so many windows are compared before all else: the same work however long it is. */
 const FIRST_WINDOWS = 12;
 /** Shorter takes are done before a first look would help. */
 const FIRST_LOOK_FROM = 5 * FIRST_WINDOWS * ISOLATION_WINDOW;

@@ -200,7 +200,7 @@ describe('a task', () => {
   });
 
   it('that is done twice at once comes to the same, whoever does it', async () => {
-    const { take } = await spokenTake(12);
+    const { take } = await spokenTake(6);
     const results = async (count: number) => {
       const { rows } = await db.pool().query<{ id: string }>(`insert into task (take_id, kind, params) select $1, 'check', '{}' from generate_series(1, $2) returning id`, [take, count]);
       await Promise.all(rows.map(({ id }, k) => runTask(db.pool(), id, `worker ${k}`)));
@@ -208,10 +208,10 @@ describe('a task', () => {
     };
     const [alone] = await results(1);
     expect(alone).toMatchObject({ tracks: [{}, {}] });
-    expect(await results(3)).toEqual([alone, alone, alone]);
+    expect(await results(2)).toEqual([alone, alone]);
   });
 
-  it('that checks a long take shows within its first seconds who is heard in whose track', async () => {
+  it('that checks a long take shows before all else who is heard in whose track', async () => {
     const { take, tracks } = await spokenTake(125);
     const shown: unknown[] = [];
     const work = { pool: db.pool(), task: '', take, show: (first: unknown) => Promise.resolve(void shown.push(first)), progress: () => (shown.length > 0 ? Promise.reject(new StoppedError('seen')) : Promise.resolve()) };

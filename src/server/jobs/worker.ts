@@ -17,7 +17,7 @@ const REST_MS = 1000;
 const SWEEP_EVERY_MS = 3_600_000;
 const worker = `${process.pid}-${randomUUID().slice(0, 8)}`;
 const pool = database();
-const bell = hangTaskBell(process.env.DATABASE_URL!);
+const bell = hangTaskBell(process.env.DATABASE_URL);
 sayAlive(pool, worker, 'worker');
 
 let ended = false;
