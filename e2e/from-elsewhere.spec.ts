@@ -76,6 +76,8 @@ test('from nothing to a guest elsewhere: by a name, with an authority’s certif
     const link = await makeLink(host, 'Ebbe');
     expect(link.startsWith(`${address}/`), link).toBe(true);
     await page.getByRole('link', { name: 'Show settings' }).click();
+    // *Prepare* has the same panel, and goes away with what was begun in it.
+    await expect(page.getByRole('link', { name: 'Show settings' })).toHaveAttribute('aria-current', 'page');
     const reach = page.getByRole('region', { name: 'Reach' });
     await expect(reach).toContainText(`The name ${NAME} leads to this machine.`);
     await expect(reach).toContainText('It answers at that address, asked from this machine.');
