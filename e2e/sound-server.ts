@@ -170,6 +170,12 @@ export class SoundServer {
     this.play(id, new Float32Array(RATE * 1200));
   }
 
+  /** What the system hands to whoever asks for no device by name. */
+  makeDefault(input: string, output: string): void {
+    this.#control('set-default-source', input);
+    this.#control('set-default-sink', output);
+  }
+
   /** Pulls a device out, now. */
   pull(id: string): void {
     this.#control('unload-module', this.#modules.get(id)!);

@@ -14,7 +14,7 @@ import { runMain, Trouble } from './trouble.mjs';
 
 const RESULTS = 'test-results';
 /** Programs that open what the product writes, and the browser that drives it. */
-const PROGRAMS = { chromium: 'chromium', sox: 'sox', ffmpeg: 'ffmpeg', 'sndfile-info': 'sndfile-programs', unzip: 'unzip', zip: 'zip', openssl: 'openssl', pebble: 'pebble', turnserver: 'coturn', flac: 'flac', opusinfo: 'opus-tools', pulseaudio: 'pulseaudio', pactl: 'pulseaudio-utils' };
+const PROGRAMS = { chromium: 'chromium', 'firefox-esr': 'firefox-esr', sox: 'sox', ffmpeg: 'ffmpeg', 'sndfile-info': 'sndfile-programs', unzip: 'unzip', zip: 'zip', openssl: 'openssl', pebble: 'pebble', turnserver: 'coturn', flac: 'flac', opusinfo: 'opus-tools', pulseaudio: 'pulseaudio', pactl: 'pulseaudio-utils' };
 
 /** Recorded voices, to judge by; the product has none. */
 const FILES = { '/usr/share/codec2/wav/ve9qrp.wav': 'codec2-examples' };

@@ -1,5 +1,5 @@
 import { newSoundRing, type SoundRing } from '@/core/dsp/sound-ring';
-import { RING_PROCESSOR } from '../worklet/outlet-messages';
+import { streamToRing } from '../stream-source';
 import type { CaptureRequest } from './capture-messages';
 
 /** What a device captures: into a ring, by the device's own clock where the browser lets a thread read it. */
@@ -52,7 +52,8 @@ export async function openCapture(context: AudioContext, deviceId: string | null
   };
   const about = { label: track.label || 'microphone', deviceId: settings.deviceId ?? '', latencyMs: 1000 * (settings.latency ?? 0) };
   const ring = newSoundRing();
-  const stop = byThread(track, ring) ?? (await byNode(context, stream, ring));
+  // By the audio thread of a context the browser has brought the sound to that context's clock.
+  const stop = byThread(track, ring) ?? streamToRing(context, stream, ring);
   const close = (): void => {
     end();
     stop();
@@ -68,20 +69,6 @@ function byThread(track: MediaStreamTrack, ring: SoundRing): (() => void) | null
   const worker = new Worker(new URL('./capture.worker.ts', import.meta.url), { type: 'module' });
   worker.postMessage({ readable, ring: ring.memory } satisfies CaptureRequest, [readable]);
   return () => worker.terminate();
-}
-
-/** The audio thread of a context hears the stream: the browser has then brought it to that context's clock. */
-async function byNode(context: AudioContext, stream: MediaStream, ring: SoundRing): Promise<() => void> {
-  await context.audioWorklet.addModule(new URL('../generated/ring.worklet.js', import.meta.url));
-  const source = context.createMediaStreamSource(stream);
-  const node = new AudioWorkletNode(context, RING_PROCESSOR, { numberOfOutputs: 1, outputChannelCount: [2], processorOptions: { ring: ring.memory } });
-  // A node that leads nowhere may never be asked for sound.
-  source.connect(node).connect(new GainNode(context, { gain: 0 })).connect(context.destination);
-  return () => {
-    source.disconnect();
-    node.port.postMessage('close');
-    node.disconnect();
-  };
 }
 
 function reasonFor(error: DOMException): string {

@@ -1,6 +1,7 @@
 import type { StoreApi } from 'zustand/vanilla';
 import { askSchema, checkForGuestSchema, testCallSchema, wishSchema, type CheckAhead, type Wish } from '@/core/lines/check-messages';
 import { STAGES } from '@/core/linecheck/schedule';
+import { streamSource, type StreamSource } from '../stream-source';
 import type { FarEndJudged, JudgeFarEnd } from './far-check-messages';
 import type { GuestState } from './guest-state';
 import { joined, type Packet } from './packets';
@@ -22,6 +23,7 @@ export interface FarCheckOptions {
 /** Both ends of a guest's sound, listened to while the desk checks. */
 interface Ears {
   context: AudioContext;
+  sources: StreamSource[];
   played: Packet[];
   microphone: Packet[];
 }
@@ -58,6 +60,7 @@ export class FarCheck {
   /** The line is gone, or the check is. */
   end(): void {
     clearTimeout(this.#giveUp);
+    for (const { stop } of this.#ears?.sources ?? []) stop();
     void this.#ears?.context.close();
     this.#ears = this.#check = null;
     this.#options.store.setState({ check: null });
@@ -73,14 +76,14 @@ export class FarCheck {
     this.#giveUp = setTimeout(() => this.end(), check.inMs + 1000 * check.seconds + PATIENCE_MS);
     const stream = played();
     if (!stream) return;
-    const ears: Ears = { context: new AudioContext({ sampleRate: RATE, latencyHint: 'playback' }), played: [], microphone: [] };
+    const ears: Ears = { context: new AudioContext({ sampleRate: RATE, latencyHint: 'playback' }), sources: [], played: [], microphone: [] };
     this.#ears = ears;
     const track = microphone();
     await ears.context.resume();
     await ears.context.audioWorklet.addModule(new URL('../generated/capture.worklet.js', import.meta.url));
     if (this.#ears !== ears) return;
-    listen(ears.context, stream, ears.played);
-    if (track) listen(ears.context, new MediaStream([track]), ears.microphone);
+    ears.sources.push(listen(ears.context, stream, ears.played));
+    if (track) ears.sources.push(listen(ears.context, new MediaStream([track]), ears.microphone));
   }
 
   #judge(): void {
@@ -107,9 +110,11 @@ export class FarCheck {
   }
 }
 
-function listen(context: AudioContext, stream: MediaStream, into: Packet[]): void {
+function listen(context: AudioContext, stream: MediaStream, into: Packet[]): StreamSource {
   const node = new AudioWorkletNode(context, 'capture-processor', { numberOfOutputs: 0, channelCount: 1, channelCountMode: 'explicit' });
   node.port.onmessage = ({ data }: MessageEvent<Packet>) => into.push(data);
-  context.createMediaStreamSource(stream).connect(node);
+  const source = streamSource(context, stream);
+  source.node.connect(node);
+  return source;
 }
 

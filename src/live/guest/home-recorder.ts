@@ -4,6 +4,7 @@ import { SAMPLE_RATE } from '@/core/takes/chunks';
 import { sendJson } from '../api';
 import { getRunning } from '../running-sound';
 import { ringBytes } from '../recorder/ring';
+import { streamSource, type StreamSource } from '../stream-source';
 import type { FromHomeRecorder, HomeTarget, ToHomeRecorder } from '../recorder/home-messages';
 import { keptTakes } from '../recorder/read-kept';
 import type { GuestState } from './guest-state';
@@ -32,7 +33,7 @@ export class HomeRecorder {
   readonly #running = new Map<string, Running>();
   #context: AudioContext | null = null;
   #loaded: Promise<void> | null = null;
-  #source: MediaStreamAudioSourceNode | null = null;
+  #source: StreamSource | null = null;
   #stream: MediaStream | null = null;
   #node: AudioWorkletNode | null = null;
   #take: string | null = null;
@@ -144,18 +145,18 @@ export class HomeRecorder {
 
   #stop(): void {
     this.#node?.port.postMessage('close');
-    this.#source?.disconnect();
+    this.#source?.stop();
     this.#source = null;
     this.#node = null;
     this.#show();
   }
 
   #connect(): void {
-    this.#source?.disconnect();
+    this.#source?.stop();
     this.#source = null;
     if (!this.#context || !this.#node || !this.#stream) return;
-    this.#source = this.#context.createMediaStreamSource(this.#stream);
-    this.#source.connect(this.#node);
+    this.#source = streamSource(this.#context, this.#stream);
+    this.#source.node.connect(this.#node);
   }
 
   #run(home: string): Worker {

@@ -4,6 +4,7 @@ import type { CompiledPlan } from '@/core/hearing/compile';
 import type { ListenerId, SourceId } from '@/core/hearing/ids';
 import type { AudioDesk } from '../desk/audio-desk';
 import type { LineAudio } from '../lines/line-audio';
+import { streamSource } from '../stream-source';
 import { PortTable } from './port-table';
 
 /** Lets go of a port; may be called twice. */
@@ -37,6 +38,16 @@ export class Patchbay {
       from.disconnect();
       this.#ports.free('inputs', port);
     });
+  }
+
+  /** A source that comes as a stream of the browser's. */
+  plugStream(source: SourceId, stream: MediaStream): Unplug {
+    const from = streamSource(this.#audio.context, stream);
+    const unplug = this.plugNode(source, from.node);
+    return () => {
+      unplug();
+      from.stop();
+    };
   }
 
   /** A source that comes by a ring, from a clock of its own. */
@@ -89,7 +100,7 @@ export class Patchbay {
         stop();
         element.srcObject = stream;
         void element.play().catch(() => undefined);
-        unplug = this.plugNode(source, context.createMediaStreamSource(stream));
+        unplug = this.plugStream(source, stream);
       },
       close: () => {
         stop();

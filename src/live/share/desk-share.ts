@@ -59,7 +59,7 @@ export class DeskShare {
     track.addEventListener('ended', () => this.stop());
     this.#audio = audio;
     hands.hold(COMPUTER_SHARE, true);
-    this.#unplug = patchbay.plugNode(COMPUTER_SHARE, audio.context.createMediaStreamSource(this.#stream.stream));
+    this.#unplug = patchbay.plugStream(COMPUTER_SHARE, this.#stream.stream);
     store.setState({ share: { label: this.#stream.label, simulated: kind !== 'browser', phase: 'checking', loop: null } });
     this.#watch(audio);
     this.#chime(audio);

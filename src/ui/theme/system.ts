@@ -11,9 +11,12 @@ const config = defineConfig({
       fontFamily: 'body',
       fontVariantNumeric: 'tabular-nums',
       minHeight: '100%',
+      // Inherited. Not every browser takes them dark from the colour scheme: beside a dark panel a white bar is the brightest thing.
+      scrollbarColor: 'var(--chakra-colors-hairline) transparent',
     },
     ':focus-visible': { outline: '2px solid', outlineColor: 'lampCore', outlineOffset: '2px' },
     '*, *::before, *::after': {
+      scrollbarWidth: 'thin',
       '@media (prefers-reduced-motion: reduce)': {
         animationDuration: '0.01ms !important',
         // A duration, however short, would make each change of each element a transition: two layers made and undone a time.
