@@ -26,7 +26,7 @@ describe('shared computer sound', () => {
   const troubles: string[] = [];
   const told: ToMixWorklet[] = [];
   const audio = {
-    context: { sampleRate: 48000, createMediaStreamSource: () => ({ connect: () => undefined, disconnect: () => undefined }) },
+    context: { sampleRate: 48000 },
     board: { memory: new SharedArrayBuffer(8), sourcePeak: [], listenerPeak: [] },
     tell: (message: ToMixWorklet) => void told.push(message),
   } as unknown as AudioDesk;
@@ -34,7 +34,7 @@ describe('shared computer sound', () => {
   /** Sources that are plugged in. */
   let plugged: string[] = [];
   const patchbay = {
-    plugNode: (source: string) => {
+    plugStream: (source: string) => {
       plugged.push(source);
       return () => (plugged = plugged.filter((one) => one !== source));
     },
