@@ -1,5 +1,5 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test } from './host';
+import { expect, Host, test } from './host';
 import { giveTones, Guest, makeEpisode, makeLink } from './guests';
 import { SecondServer } from './second-server';
 import { expectHears, heardTones } from './tones';
@@ -193,6 +193,15 @@ test('a second window of the desk watches, and takes over when asked, with the c
   await expect(other.getByLabel('Send Runa back to waiting')).toBeVisible();
   await other.keyboard.press('d');
   await expect(page.getByRole('button', { name: /^Dim/ })).toHaveAttribute('aria-pressed', 'false');
+  // What was recorded is worked on at any window.
+  await host.record();
+  await host.untilRecorded(2);
+  await host.stop();
+  await new Host(other).openNewestTake();
+  await expect(banner(other)).toContainText('This window watches. The call runs there.');
+  const solo = other.getByRole('button', { name: 'Solo Maren Sollis' });
+  await solo.click();
+  await expect(solo).toHaveAttribute('aria-pressed', 'true');
 
   await banner(other).getByRole('button', { name: 'Take over the desk here' }).click();
   await expect(other.getByRole('button', { name: 'End call' })).toBeVisible();

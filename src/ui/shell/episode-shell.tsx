@@ -1,6 +1,7 @@
 'use client';
 
 import { Flex } from '@chakra-ui/react';
+import { usePathname } from 'next/navigation';
 import { useState, useSyncExternalStore, type ReactNode } from 'react';
 import type { DeskData } from '@/core/session/desk-data';
 import { roomStates } from '@/core/session/readiness';
@@ -21,12 +22,14 @@ import { useWorkFacts } from './work-facts';
 
 const never = () => () => undefined;
 
-/** What is in the frame: worked by the desk, only looked at by other windows. */
+/** What is in the frame: worked by the desk, only looked at by other windows, but for takes. */
 function Room({ onSheet, children }: { onSheet(): void; children: ReactNode }) {
   const watching = useDeskState((state) => state.place === 'watching');
   const worked = useDeskState((state) => state.place === 'desk');
+  // What was recorded lies on the server: it is heard, checked and taken away at any window.
+  const ofTakes = usePathname().includes('/takes');
   return (
-    <Flex direction="column" flex="1" minH="0" inert={!worked} opacity={watching ? 0.8 : 1}>
+    <Flex direction="column" flex="1" minH="0" inert={!worked && !ofTakes} opacity={watching && !ofTakes ? 0.8 : 1}>
       {worked && <DeskKeys onSheet={onSheet} />}
       {children}
     </Flex>
