@@ -44,6 +44,12 @@ export function toneDb(samples: Float32Array, frequency: number): number {
 /** In the best stretch: a jitter buffer that catches up bends a tone for a moment. */
 export const bestToneDb = (samples: Float32Array, frequency: number, length = STRETCH): number => Math.max(...inStretches(samples, frequency, length));
 
+/** Half of the stretches have more: neither what broke off nor what was said at the same pitch counts. */
+export const usualToneDb = (samples: Float32Array, frequency: number): number => {
+  const sorted = inStretches(samples, frequency).sort((a, b) => a - b);
+  return sorted[Math.floor(sorted.length / 2)];
+};
+
 /** In the weakest stretch: a tone beneath speech is there in every pause as well, and speech has every frequency at times. */
 export const steadyToneDb = (samples: Float32Array, frequency: number): number => Math.min(...inStretches(samples, frequency));
 
