@@ -3,13 +3,14 @@
 import { Flex } from '@chakra-ui/react';
 import { usePathname } from 'next/navigation';
 import { useState, useSyncExternalStore, type ReactNode } from 'react';
+import { mayIn } from '@/core/access/rights';
 import type { DeskData } from '@/core/session/desk-data';
 import { roomStates } from '@/core/session/readiness';
 import { deskOf } from '@/live/desk/desk-registry';
 import { ZoneProvider } from '../local-time';
 import { ActionsSheet } from './actions-sheet';
 import { CallButton } from './call-button';
-import { DeskProvider } from './desk-context';
+import { DeskProvider, useDesk } from './desk-context';
 import { DeskKeys } from './desk-keys';
 import { EpisodeHeader } from './episode-header';
 import { useDeskState } from './desk-context';
@@ -26,8 +27,9 @@ const never = () => () => undefined;
 function Room({ onSheet, children }: { onSheet(): void; children: ReactNode }) {
   const watching = useDeskState((state) => state.place === 'watching');
   const worked = useDeskState((state) => state.place === 'desk');
-  // What was recorded lies on the server: it is heard, checked and taken away at any window.
-  const ofTakes = usePathname().includes('/takes');
+  const { role } = useDesk().data;
+  // What was recorded lies on the server: whoever may work on it does so at any window.
+  const ofTakes = usePathname().includes('/takes') && mayIn(role, 'work');
   return (
     <Flex direction="column" flex="1" minH="0" inert={!worked && !ofTakes} opacity={watching && !ofTakes ? 0.8 : 1}>
       {worked && <DeskKeys onSheet={onSheet} />}
