@@ -1,6 +1,7 @@
 import { BiquadFilter, highPass, lowPass } from '../src/core/dsp/biquad';
 import { createRandom, seedFor, type Random } from '../src/core/random';
 import { convolve, roomImpulse } from './echo-call';
+import { opusLine, type OpusLineOptions } from './opus-line';
 import { recordedSpeech } from './recorded-voices';
 
 const RATE = 48_000;
@@ -18,6 +19,10 @@ export interface RecordedBleed {
   reverberationMs: number;
   /** What is heard there: the voice as it was said, or the source's whole track with all that bleeds into it. */
   carries: 'voice' | 'track';
+  /** From then on it is another room, as loud, and so late. */
+  moves?: { atSeconds: number; delayMs: number };
+  /** What codes it besides, on its way there and back. */
+  line?: OpusLineOptions;
 }
 
 export interface RecordedTakeOptions {
@@ -32,8 +37,16 @@ export interface RecordedTakeOptions {
   overlap: number;
 }
 
+export interface RecordedTake {
+  /** What each person said. */
+  clean: Float32Array[];
+  tracks: Float32Array[];
+  /** How late each way is heard, with what its line takes, ms. */
+  delaysMs: number[];
+}
+
 /** Recorded talkers who take turns, each on a track, with known ways between them: the same for the same seed. */
-export function recordedTake({ people, seconds, seed, bleed, noiseDb, overlap }: RecordedTakeOptions): { clean: Float32Array[]; tracks: Float32Array[] } {
+export function recordedTake({ people, seconds, seed, bleed, noiseDb, overlap }: RecordedTakeOptions): RecordedTake {
   const random = createRandom(seedFor(seed, 'recorded take'));
   const clean = Array.from({ length: people }, (_, person) => recordedSpeech(seed + person, seconds, random.between(0, 60)));
   const speaks = clean.map((voice) => new Float32Array(voice.length));
@@ -42,20 +55,32 @@ export function recordedTake({ people, seconds, seed, bleed, noiseDb, overlap }:
     for (let i = a; i < b; i++) speaks[who][i] = Math.max(speaks[who][i], Math.min(1, (i - a) / 2400, (b - i) / 2400));
   }
   clean.forEach((voice, who) => voice.forEach((x, i) => (voice[i] = x * speaks[who][i])));
+  const delaysMs: number[] = [];
   const noise = 10 ** (noiseDb / 20);
   const tracks = clean.map((voice) => voice.map((x) => x + noise * random.normal()));
-  for (const { source, target, gainDb, delayMs, shape, reverberationMs, carries } of bleed) {
-    const through = (sound: Float32Array) => {
-      const heard = convolve(sound, impulse);
+  for (const { source, target, gainDb, delayMs, shape, reverberationMs, carries, moves, line } of bleed) {
+    const coded = (sound: Float32Array<ArrayBuffer>, way: string): Float32Array<ArrayBuffer> => {
+      if (!line) return sound;
+      const carried = opusLine(line)(sound, seedFor(seed, way));
+      lateMs[way] = carried.delaysMs[0];
+      return Float32Array.from(carried.sound);
+    };
+    const travelled = (impulse: Float32Array) => (sound: Float32Array<ArrayBuffer>) => {
+      const heard = coded(convolve(coded(sound, 'there'), impulse), 'back');
       return shape === 'telephone' ? telephone(heard) : heard;
     };
-    const impulse = roomImpulse(reverberationMs, delayMs, random);
-    const voice = through(clean[source]);
-    const gain = 10 ** (gainDb / 20) * Math.sqrt(energy(clean[source]) / energy(voice));
-    const heard = carries === 'voice' ? voice : through(tracks[source]);
-    for (let i = 0; i < heard.length; i++) tracks[target][i] += gain * heard[i];
+    const lateMs: Record<string, number> = {};
+    const ways = [travelled(roomImpulse(reverberationMs, delayMs, random)), ...(moves ? [travelled(roomImpulse(reverberationMs, moves.delayMs, random))] : [])];
+    for (const [k, through] of ways.entries()) {
+      const voice = through(clean[source]);
+      const gain = 10 ** (gainDb / 20) * Math.sqrt(energy(clean[source]) / energy(voice));
+      const heard = carries === 'voice' ? voice : through(tracks[source]);
+      const [from, to] = [k === 0 ? 0 : moves!.atSeconds * RATE, k === 0 && moves ? moves.atSeconds * RATE : heard.length];
+      for (let i = from; i < to; i++) tracks[target][i] += gain * heard[i];
+    }
+    delaysMs.push(Object.values(lateMs).reduce((sum, late) => sum + late, delayMs));
   }
-  return { clean, tracks };
+  return { clean, tracks, delaysMs };
 }
 
 function turns(people: number, seconds: number, overlap: number, random: Random): [number, number, number][] {

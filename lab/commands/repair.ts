@@ -5,13 +5,13 @@ import { decimalNumber, parseOptions, UsageError, wholeNumber } from '../argumen
 import { readMono, stretchOf } from '../read-wav';
 import { openWavFile } from '../wav-file';
 
-export const usage = 'lab repair --track T.wav --source S.wav --delay-ms MS --out OUT.wav [--json] | lab repair --seeds N [--json]';
+export const usage = 'lab repair --track T.wav --source S.wav --delay-ms MS [--level-db DB] --out OUT.wav [--json] | lab repair --seeds N [--json]';
 
 const RATE = 48000;
 
 /** Takes one source out of a track, or measures that on simulated takes whose clean voices are known. */
 export async function run(words: readonly string[]): Promise<object> {
-  const options = parseOptions(words, ['track', 'source', 'delay-ms', 'out', 'seeds'], ['json']);
+  const options = parseOptions(words, ['track', 'source', 'delay-ms', 'level-db', 'out', 'seeds'], ['json']);
   if (options.has('seeds')) return simulated(wholeNumber(options, 'seeds', { from: 1, to: 200, otherwise: 12 }));
   const [track, source, out] = ['track', 'source', 'out'].map((name) => {
     const path = options.get(name);
@@ -19,9 +19,10 @@ export async function run(words: readonly string[]): Promise<object> {
     return path;
   });
   const delayMs = decimalNumber(options, 'delay-ms', { above: -300, to: 1500, otherwise: 0 });
+  const gainDb = decimalNumber(options, 'level-db', { above: -100, to: 20, otherwise: -30 });
   const sound = readMono(track);
   const file = openWavFile(out, 1);
-  for await (const piece of repairBleed({ lengthSamples: sound.length, track: stretchOf(sound), sources: [{ delaySamples: Math.round((delayMs / 1000) * RATE), read: stretchOf(readMono(source)) }] })) file.write([piece], piece.length);
+  for await (const piece of repairBleed({ lengthSamples: sound.length, track: stretchOf(sound), sources: [{ delaySamples: Math.round((delayMs / 1000) * RATE), gainDb, read: stretchOf(readMono(source)) }] })) file.write([piece], piece.length);
   return { out, lengthSamples: file.close() };
 }
 
@@ -32,7 +33,7 @@ async function simulated(seeds: number): Promise<object> {
     const { clean, tracks } = simulateTake({ people: 2, seconds: 40, seed, overlapSeconds: 0.6, noiseDb: -96, bleed: [{ source: 0, target: 1, gainDb: -35, delayMs: 231 }] });
     const after = new Float32Array(tracks[1].length);
     let at = 0;
-    for await (const piece of repairBleed({ lengthSamples: after.length, track: stretchOf(tracks[1]), sources: [{ delaySamples: Math.round(0.231 * RATE), read: stretchOf(tracks[0]) }] })) {
+    for await (const piece of repairBleed({ lengthSamples: after.length, track: stretchOf(tracks[1]), sources: [{ delaySamples: Math.round(0.231 * RATE), gainDb: -35, read: stretchOf(tracks[0]) }] })) {
       after.set(piece, at);
       at += piece.length;
     }

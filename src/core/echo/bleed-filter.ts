@@ -13,17 +13,14 @@ export interface BleedFilterOptions {
   partitions: number;
   /** How much of the path is still the same a block later; the rest is allowed to have changed. */
   transition: number;
-  /** What may have changed at any time, however small the path seems: about the squared gain of a path that jumps. */
+  /** What may have changed at any time, however small a path seems, as a share of its power. */
   change: number;
-  /** Uncertainty of the first partition at the beginning; rooms fade, so each later one is surer to be small. */
-  firstUncertainty: number;
+  /** Rooms fade, so each later partition is surer to be small. */
   fadePerPartition: number;
   /** Partitions that are constrained at each block. */
   constrained: number;
 }
 
-/** For a take that lies there: a path of 171 ms that stays. */
-const OF_A_TAKE: BleedFilterOptions = { partitions: 16, transition: 0.9998, change: 0, firstUncertainty: 1e-2, fadePerPartition: 0.7, constrained: 2 };
 /** Memory of what is in the track besides the references. */
 const NEAR_MEMORY = 0.8;
 const LEAST_POWER = 1e-9;
@@ -38,36 +35,49 @@ export interface BleedFilter {
   takeAway(track: Float32Array, references: readonly Float32Array[], out: Float32Array): void;
   /** Learns from the last block, whole or in so many parts one after another, the first of them 0. */
   learn(part?: number, parts?: number): void;
+  /** The same of the block before the last one: `oldest` are the two blocks of each reference with which the path now begins, one after another. */
+  takeAwayBefore(track: Float32Array, oldest: readonly Float32Array[], out: Float32Array): void;
   /** The references of the last blocks were others, oldest first: as many as there are partitions. What was learned stays. */
   recall(block: readonly Float32Array[]): void;
+  /** Goes on with all that another one learned, which has as many references and partitions. */
+  knowWhat(other: BleedFilter): void;
+  readonly learned: readonly LearnedPath[];
 }
 
-interface Reference {
+/** Of one reference, a spectrum a partition. */
+interface LearnedPath {
+  readonly weightsRe: readonly KernelSpectrum[];
+  readonly weightsIm: readonly KernelSpectrum[];
+  readonly uncertainty: readonly KernelSpectrum[];
+}
+
+interface Reference extends LearnedPath {
   /** Spectra of the last blocks, newest at `newest`. */
   re: KernelSpectrum[];
   im: KernelSpectrum[];
   last: Float64Array;
-  weightsRe: KernelSpectrum[];
-  weightsIm: KernelSpectrum[];
-  uncertainty: KernelSpectrum[];
+  /** What may have changed of each part of the path: later parts change by less. */
+  changes: Float64Array;
 }
 
-export function createBleedFilter(count: number, { partitions, transition, change, firstUncertainty, fadePerPartition, constrained: atOnce }: BleedFilterOptions = OF_A_TAKE): BleedFilter {
+/** @param powers of the paths from the references into the track, as they were measured: squared gains */
+export function createBleedFilter(powers: readonly number[], { partitions, transition, change, fadePerPartition, constrained: atOnce }: BleedFilterOptions): BleedFilter {
+  const count = powers.length;
   const fft = createRealFft(SIZE);
   const kernel = createKernel(1, (count * partitions * 5 + 6) * (EVEN_BINS * 8 + 16));
   const spectrum = () => kernel.spectrum(EVEN_BINS);
   const spectra = () => Array.from({ length: partitions }, spectrum);
-  const references = Array.from({ length: count }, (): Reference => {
-    const reference = { re: spectra(), im: spectra(), last: new Float64Array(FILTER_BLOCK), weightsRe: spectra(), weightsIm: spectra(), uncertainty: spectra() };
-    reference.uncertainty.forEach(({ values }, p) => values.fill(firstUncertainty * fadePerPartition ** p));
+  const references = powers.map((power): Reference => {
+    const changes = Float64Array.from({ length: partitions }, (_, p) => change * power * fadePerPartition ** p);
+    const reference = { re: spectra(), im: spectra(), last: new Float64Array(FILTER_BLOCK), weightsRe: spectra(), weightsIm: spectra(), uncertainty: spectra(), changes };
+    // Nothing is known of it yet but how strong it may be.
+    reference.uncertainty.forEach(({ values }, p) => values.fill(power * fadePerPartition ** p));
     return reference;
   });
   const time = new Float64Array(SIZE);
   const [re, im, errorRe, errorIm, gain] = [spectrum(), spectrum(), spectrum(), spectrum(), spectrum()];
   const near = new Float64Array(BINS);
   const error = new Float64Array(FILTER_BLOCK);
-  /** Later parts of a path change by less. */
-  const changes = Float64Array.from({ length: partitions }, (_, p) => change * fadePerPartition ** p);
   let newest = 0;
   let constrained = 0;
   let blocks = 0;
@@ -114,7 +124,7 @@ export function createBleedFilter(count: number, { partitions, transition, chang
     }
   };
 
-  const learnPartitions = ({ re: xRe, im: xIm, weightsRe, weightsIm, uncertainty }: Reference, from: number, to: number): void => {
+  const learnPartitions = ({ re: xRe, im: xIm, weightsRe, weightsIm, uncertainty, changes }: Reference, from: number, to: number): void => {
     for (let p = from; p < to; p++) {
       const place = placeOf(p);
       kernel.partitionLearn(xRe[place].address, xIm[place].address, weightsRe[p].address, weightsIm[p].address, uncertainty[p].address, errorRe.address, errorIm.address, gain.address, transition, changes[p], EVEN_BINS);
@@ -122,7 +132,7 @@ export function createBleedFilter(count: number, { partitions, transition, chang
   };
 
   /** A partition is a block long in time: what circular convolution put behind it is taken away. A few partitions at a time are enough. */
-  const constrain = ({ weightsRe, weightsIm }: Reference, p: number): void => {
+  const constrain = ({ weightsRe, weightsIm }: LearnedPath, p: number): void => {
     fft.inverse(weightsRe[p].values, weightsIm[p].values, time);
     time.fill(0, FILTER_BLOCK);
     fft.forward(time, weightsRe[p].values, weightsIm[p].values);
@@ -133,13 +143,35 @@ export function createBleedFilter(count: number, { partitions, transition, chang
     for (let k = 0; k < references.length; k++) takeIn(references[k], samples[k]);
   };
 
+  const takeEstimate = (track: Float32Array, out: Float32Array): void => {
+    estimate();
+    for (let i = 0; i < FILTER_BLOCK; i++) error[i] = track[i] - time[FILTER_BLOCK + i];
+    out.set(error);
+  };
+
   return {
+    learned: references,
     recall: next,
     takeAway(track, samples, out) {
       next(samples);
-      estimate();
-      for (let i = 0; i < FILTER_BLOCK; i++) error[i] = track[i] - time[FILTER_BLOCK + i];
-      out.set(error);
+      takeEstimate(track, out);
+    },
+    takeAwayBefore(track, oldest, out) {
+      // The newest one is no longer needed, and the oldest takes its place.
+      for (let k = 0; k < count; k++) {
+        time.set(oldest[k]);
+        fft.forward(time, references[k].re[newest].values, references[k].im[newest].values);
+      }
+      newest = (newest - 1 + partitions) % partitions;
+      takeEstimate(track, out);
+    },
+    knowWhat(other) {
+      const copy = (to: readonly KernelSpectrum[], from: readonly KernelSpectrum[]): void => to.forEach(({ values }, p) => values.set(from[p].values));
+      for (let k = 0; k < count; k++) {
+        copy(references[k].weightsRe, other.learned[k].weightsRe);
+        copy(references[k].weightsIm, other.learned[k].weightsIm);
+        copy(references[k].uncertainty, other.learned[k].uncertainty);
+      }
     },
     learn(part = 0, parts = 1) {
       if (part === 0) weighError();

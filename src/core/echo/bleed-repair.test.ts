@@ -27,7 +27,7 @@ function restDb(signal: Float32Array, clean: Float32Array, where: (i: number) =>
 async function repaired(seed: number, gainDb: number, bleeds: boolean) {
   const { clean, tracks } = simulateTake({ people: 2, seconds: 26, seed, overlapSeconds: 0.6, noiseDb: -96, bleed: bleeds ? [{ source: 0, target: 1, gainDb, delayMs: 231 }] : [] });
   const parts: Float32Array[] = [];
-  for await (const part of repairBleed({ lengthSamples: tracks[1].length, track: stretchOf(tracks[1]), sources: [{ delaySamples: Math.round(0.231 * RATE), read: stretchOf(tracks[0]) }] })) parts.push(part);
+  for await (const part of repairBleed({ lengthSamples: tracks[1].length, track: stretchOf(tracks[1]), sources: [{ delaySamples: Math.round(0.231 * RATE), gainDb: bleeds ? gainDb : -35, read: stretchOf(tracks[0]) }] })) parts.push(part);
   const out = new Float32Array(tracks[1].length);
   parts.reduce((at, part) => (out.set(part, at), at + part.length), 0);
   return { clean: clean[1], before: tracks[1], after: out };

@@ -1,60 +1,88 @@
-import { createBleedFilter, FILTER_BLOCK } from './bleed-filter';
+import { createBleedFilter, FILTER_BLOCK, type BleedFilterOptions } from './bleed-filter';
+import { betterOfTwo } from './better-of-two';
+import { Residue } from './residue';
+
+/** Somebody who is heard in a track. */
+export interface BleedingSource {
+  /** How late they are heard there, samples. */
+  delaySamples: number;
+  /** How loud, against their own track; dB. */
+  gainDb: number;
+  /** A stretch of their own track, mono at 48 kHz. */
+  read(fromSample: number, lengthSamples: number): Promise<Float32Array> | Float32Array;
+}
 
 export interface RepairRequest {
   lengthSamples: number;
   /** A stretch of the track to repair, mono at 48 kHz. */
   track(fromSample: number, lengthSamples: number): Promise<Float32Array> | Float32Array;
-  /** The same of each source that is heard in it, and how late it is heard there, samples. */
-  sources: readonly { delaySamples: number; read(fromSample: number, lengthSamples: number): Promise<Float32Array> | Float32Array }[];
+  sources: readonly BleedingSource[];
   /** Share done, 0 to 1. */
   onProgress?(share: number): Promise<void> | void;
 }
 
-/** Samples read and given out at once: about a second. */
-const PIECE = 94 * FILTER_BLOCK;
-/** The path may begin this much before the strongest arrival: 4 ms. */
-const LEAD = 192;
-/** The first pass learns from this much: 5 minutes. */
-const LEARN_SAMPLES = 300 * 48000;
-/** Between the filter's output and the track as it was, where the filter would only add: 5.3 ms. */
+/** A path of 192 ms, which may change: somebody moves, or a buffer of the line does. */
+const OF_A_TAKE: BleedFilterOptions = { partitions: 18, transition: 0.9998, change: 0.1, fadePerPartition: 0.75, constrained: 2 };
+const HISTORY = OF_A_TAKE.partitions * FILTER_BLOCK;
+/** The path may begin this much before where it was measured: 25 ms, for a line's buffer that becomes shorter. */
+const LEAD = 1200;
+/** Given out at once, some 40 s, and what is looked at behind it to know how it ends, 8 s. */
+const SEGMENT = 3750 * FILTER_BLOCK;
+const BEHIND = 750 * FILTER_BLOCK;
+/** Between what was repaired and the track as it was, where the filter would only add: 5.3 ms. */
 const CROSSFADE = 256;
 
 /**
- * A track with other people's voices taken out as far as they are known: one pass learns the paths, the next one
- * takes them out. Where a block would come out louder than it went in, it stays as it was.
+ * A track with other people's voices taken out as far as they are known. One filter goes through it forwards and one
+ * backwards: where a path changes, the one has already learned what the other is still to learn. Where a block would come out
+ * louder than it went in, it stays as it was.
  */
 export async function* repairBleed({ lengthSamples, track, sources, onProgress }: RepairRequest): AsyncGenerator<Float32Array<ArrayBuffer>> {
-  const filter = createBleedFilter(sources.length);
-  const cleaned = new Float32Array(FILTER_BLOCK);
-  const learning = Math.min(lengthSamples, LEARN_SAMPLES);
-  const total = learning + lengthSamples;
+  const powers = sources.map(({ gainDb }) => 10 ** (gainDb / 10));
+  const [forwards, backwards] = [createBleedFilter(powers, OF_A_TAKE), createBleedFilter(powers, OF_A_TAKE)];
+  const [one, other] = [new Float32Array(SEGMENT), new Float32Array(SEGMENT)];
+  /** What is behind a segment is only learned from. */
+  const unused = new Float32Array(FILTER_BLOCK);
+  const choose = betterOfTwo();
   const guard = createGuard();
-  for (const [pass, length] of [learning, lengthSamples].entries()) {
-    for (let at = 0; at < length; at += PIECE) {
-      const piece = await track(at, PIECE);
-      const references: Float32Array[] = [];
-      for (const { read, delaySamples } of sources) references.push(await read(at - delaySamples + LEAD, PIECE));
-      const out = new Float32Array(PIECE);
-      for (let from = 0; from < PIECE; from += FILTER_BLOCK) {
-        const block = piece.subarray(from, from + FILTER_BLOCK);
-        filter.takeAway(block, references.map((samples) => samples.subarray(from, from + FILTER_BLOCK)), cleaned);
-        filter.learn();
-        if (pass === 1) guard(block, cleaned, out.subarray(from, from + FILTER_BLOCK));
-      }
-      if (pass === 1) yield out.subarray(0, Math.min(PIECE, length - at));
-      await onProgress?.(((pass === 0 ? 0 : learning) + Math.min(length, at + PIECE)) / total);
+  const residue = new Residue();
+  for (let at = 0; at < lengthSamples; at += SEGMENT) {
+    const sound = await track(at, SEGMENT + BEHIND);
+    const references: Float32Array[] = [];
+    for (const { read, delaySamples } of sources) references.push(await read(at - delaySamples + LEAD - HISTORY, HISTORY + SEGMENT + BEHIND + FILTER_BLOCK));
+    const length = Math.min(SEGMENT, FILTER_BLOCK * Math.ceil((lengthSamples - at) / FILTER_BLOCK));
+    const end = Math.min(length + BEHIND, FILTER_BLOCK * Math.ceil((lengthSamples - at) / FILTER_BLOCK));
+    const block = (from: number): Float32Array => sound.subarray(from, from + FILTER_BLOCK);
+    const referenced = (from: number, blocks: number): Float32Array[] => references.map((samples) => samples.subarray(HISTORY + from, HISTORY + from + blocks * FILTER_BLOCK));
+
+    for (let from = 0; from < length; from += FILTER_BLOCK) {
+      forwards.takeAway(block(from), referenced(from, 1), one.subarray(from, from + FILTER_BLOCK));
+      forwards.learn();
     }
+    backwards.knowWhat(forwards);
+    for (let from = end - HISTORY; from <= end; from += FILTER_BLOCK) backwards.recall(referenced(from, 1));
+    for (let from = end - FILTER_BLOCK; from >= 0; from -= FILTER_BLOCK) {
+      backwards.takeAwayBefore(block(from), referenced(from - HISTORY, 2), from < length ? other.subarray(from, from + FILTER_BLOCK) : unused);
+      backwards.learn();
+    }
+    const out = choose(one.subarray(0, length), other.subarray(0, length));
+    for (let from = 0; from < length; from += FILTER_BLOCK) guard(block(from), out.subarray(from, from + FILTER_BLOCK));
+    const clean = residue.process(sound.subarray(0, length), out);
+    yield at === 0 ? clean.subarray(FILTER_BLOCK) : clean;
+    await onProgress?.(Math.min(1, (at + SEGMENT) / lengthSamples));
   }
+  const rest = residue.process(new Float32Array(FILTER_BLOCK), new Float32Array(FILTER_BLOCK));
+  yield rest.subarray(0, FILTER_BLOCK - ((FILTER_BLOCK * Math.ceil(lengthSamples / FILTER_BLOCK)) - lengthSamples));
 }
 
 /** Goes from one to the other without a step. */
 function createGuard() {
   let share = 1;
-  return (before: Float32Array, after: Float32Array, out: Float32Array): void => {
+  return (before: Float32Array, after: Float32Array): void => {
     const target = energy(after) <= energy(before) * 1.02 ? 1 : 0;
     for (let i = 0; i < before.length; i++) {
       share += Math.sign(target - share) * Math.min(Math.abs(target - share), 1 / CROSSFADE);
-      out[i] = before[i] + share * (after[i] - before[i]);
+      after[i] = before[i] + share * (after[i] - before[i]);
     }
   };
 }

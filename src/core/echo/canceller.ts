@@ -74,7 +74,7 @@ export class EchoCanceller {
   /** Begins anew with an echo as it was measured. Not for the audio block: it makes a filter. */
   begin({ delayMs, gainDb }: EchoPath): void {
     const power = 10 ** (gainDb / 10);
-    this.#filter = createBleedFilter(1, { partitions: PARTITIONS, transition: 0.9995, change: CHANGE * power, firstUncertainty: power, fadePerPartition: FADE, constrained: 3 });
+    this.#filter = createBleedFilter([power], { partitions: PARTITIONS, transition: 0.9995, change: CHANGE, fadePerPartition: FADE, constrained: 3 });
     this.#suppressor.begin(power, LEFT_AT_FIRST * power);
     this.#jumps.clear();
     this.#came = this.#kept = 0;

@@ -13,6 +13,8 @@ const REPAIR_SHARE = 0.75;
 /** Less than this is no improvement worth a second track, and more than that is worse, dB. */
 const LEAST_GAIN_DB = 3;
 const WORSE_DB = 1;
+/** How loud somebody is taken to be where the check could not tell, dB. */
+const SUPPOSED_DB = -30;
 
 interface RepairedSource {
   source: string;
@@ -38,7 +40,7 @@ export async function repairTrack({ pool, take: takeId, progress }: Work, trackI
   const heard = check.isolation.filter(({ target, verdict, delayMs }) => target === trackId && (verdict === 'bleeds' || verdict === 'unknown') && delayMs !== null);
   if (heard.length === 0) throw new RefusedTask(`Nobody else was found in ${track.name}’s track.`);
   const reader = createTrackReader(pool, track, lengthSamples);
-  const sources = await Promise.all(heard.map(async ({ source, delayMs }) => ({ delaySamples: Math.round((delayMs! * RATE) / 1000), reader: createTrackReader(pool, await findTrack(pool, takeId, source), lengthSamples) })));
+  const sources = await Promise.all(heard.map(async ({ source, delayMs, gainDb }) => ({ gainDb: gainDb ?? SUPPOSED_DB, delaySamples: Math.round((delayMs! * RATE) / 1000), reader: createTrackReader(pool, await findTrack(pool, takeId, source), lengthSamples) })));
   const made = await storeDerived(
     pool,
     track,
@@ -46,7 +48,7 @@ export async function repairTrack({ pool, take: takeId, progress }: Work, trackI
     repairBleed({
       lengthSamples,
       track: reader.mono,
-      sources: sources.map(({ delaySamples, reader: { mono } }) => ({ delaySamples, read: mono })),
+      sources: sources.map(({ delaySamples, gainDb, reader: { mono } }) => ({ delaySamples, gainDb, read: mono })),
       onProgress: (share) => progress(REPAIR_SHARE * share),
     }),
   );
