@@ -1,8 +1,9 @@
 import { Decoder, Encoder } from '@evan/opus';
 import { createRandom, seedFor } from '../src/core/random';
-import type { LineSound } from '../src/core/practice/simulated-check';
 
 const PACKET = 960;
+/** The receiver's buffer moves at most so often, samples. */
+const MOMENT = 480;
 /** What the coder itself is late, samples. */
 const LOOKAHEAD = 312;
 
@@ -14,8 +15,16 @@ export interface OpusLineOptions {
   jumpsPerSecond: number;
 }
 
+export interface CarriedSound {
+  sound: Float32Array<ArrayBuffer>;
+  /** All delays it ever had, ms. */
+  delaysMs: number[];
+  /** How late it is at a sample, ms, and whether what comes then was made up. */
+  at(sample: number): { delayMs: number; lost: boolean };
+}
+
 /** A line through the true coder, mono: lost packets, a delay of its own, and a receiver whose buffer jumps now and then. */
-export function opusLine({ kbps, loss, jumpsPerSecond }: OpusLineOptions): LineSound {
+export function opusLine({ kbps, loss, jumpsPerSecond }: OpusLineOptions): (sound: Float32Array, seed: number) => CarriedSound {
   return (sound, seed) => {
     const encoder = new Encoder({ channels: 1, sample_rate: 48000, application: 'voip' });
     encoder.bitrate = kbps * 1000;
@@ -26,10 +35,12 @@ export function opusLine({ kbps, loss, jumpsPerSecond }: OpusLineOptions): LineS
     const pcm = new Int16Array(PACKET);
     let last = new Int16Array(PACKET);
     let run = 0;
+    const lostPackets: boolean[] = [];
     for (let at = 0; at < sound.length; at += PACKET) {
       for (let i = 0; i < PACKET; i++) pcm[i] = Math.max(-32768, Math.min(32767, Math.round((sound[at + i] ?? 0) * 32767 + random.next() - 0.5)));
       const packet = encoder.encode(pcm);
       const lost = random.next() < loss;
+      lostPackets.push(lost);
       run = lost ? run + 1 : 0;
       if (!lost) {
         const bytes = decoder.decode(packet);
@@ -38,16 +49,22 @@ export function opusLine({ kbps, loss, jumpsPerSecond }: OpusLineOptions): LineS
       for (let i = 0; i < PACKET; i++) coded[at + i] = (last[i] / 32767) * 0.6 ** run;
     }
     const out = new Float32Array(sound.length);
+    const shifts: number[] = [];
     const delaysMs = [travel / 48];
     let shift = travel - LOOKAHEAD;
     for (let i = 0; i < out.length; i++) {
       // A jump of the receiver's buffer is a few milliseconds, one way or the other.
-      if (i % 480 === 0 && random.next() < jumpsPerSecond / 100) {
+      if (i % MOMENT === 0 && random.next() < jumpsPerSecond / 100) {
         shift = Math.max(0, shift + Math.round(random.between(5, 25) * 48) * (random.next() < 0.5 ? -1 : 1));
         delaysMs.push((shift + LOOKAHEAD) / 48);
       }
+      if (i % MOMENT === 0) shifts.push(shift);
       out[i] = coded[i - shift] ?? 0;
     }
-    return { sound: out, delaysMs };
+    const at = (sample: number) => {
+      const late = shifts[Math.floor(sample / MOMENT)];
+      return { delayMs: (late + LOOKAHEAD) / 48, lost: lostPackets[Math.floor((sample - late) / PACKET)] ?? false };
+    };
+    return { sound: out, delaysMs, at };
   };
 }

@@ -63,7 +63,7 @@ export function recordedTake({ people, seconds, seed, bleed, noiseDb, overlap }:
       if (!line) return sound;
       const carried = opusLine(line)(sound, seedFor(seed, way));
       lateMs[way] = carried.delaysMs[0];
-      return Float32Array.from(carried.sound);
+      return carried.sound;
     };
     const travelled = (impulse: Float32Array) => (sound: Float32Array<ArrayBuffer>) => {
       const heard = coded(convolve(coded(sound, 'there'), impulse), 'back');
