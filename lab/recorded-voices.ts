@@ -1,23 +1,36 @@
 import { execFileSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 
-/** Of Debian's package `codec2-examples`, which the tests install; nothing of it is shipped. */
-const FOLDER = '/usr/share/codec2';
-/** Talkers by where they are recorded; the long ones are over half a minute. */
-const RECORDED_TALKERS = ['wav/ve9qrp.wav', 'wav/vk2tpm_004.wav', 'wav/david4.wav', 'raw/hts.raw', 'wav/vk5qi.wav', 'raw/speech_orig_16k.wav', 'raw/kristoff.raw', 'wav/mmt1.wav'] as const;
+/** Of Debian's packages `codec2-examples` and `pocketsphinx-testdata`, which the tests install; nothing of them is shipped. */
+const [RADIO, READ] = ['/usr/share/codec2', '/usr/share/pocketsphinx/test/data'];
+/** Each talker's recordings, one after another: from 4 s to two minutes. */
+const RECORDED_TALKERS: readonly (readonly string[])[] = [
+  [`${RADIO}/wav/ve9qrp.wav`],
+  ['0870', '0880', '0890', '0920', '0930'].map((part) => `${READ}/librivox/sense_and_sensibility_01_austen_64kb-${part}.wav`),
+  ['001', '002', '003', '004', '005'].map((part) => `${READ}/cards/${part}.wav`),
+  [`${RADIO}/raw/hts.raw`],
+  [`${RADIO}/wav/vk5qi.wav`],
+  [`${RADIO}/raw/speech_orig_16k.wav`],
+  [`${RADIO}/raw/kristoff.raw`],
+  [`${RADIO}/wav/mmt1.wav`],
+];
 /** Root mean square of what is loud enough to be speech, as a talker is levelled. */
 const SPEECH_RMS = 0.07;
 const WINDOW = 480;
 
-/** A recorded talker, mono at 48 kHz, speech at −23 dBFS. @throws {Error} when the package is missing */
+/** A recorded talker, mono at 48 kHz, speech at −23 dBFS. @throws {Error} when a package is missing */
 export function recordedVoice(which: number): Float32Array<ArrayBuffer> {
-  const file = `${FOLDER}/${RECORDED_TALKERS[which % RECORDED_TALKERS.length]}`;
-  if (!existsSync(file)) throw new Error(`${file} is missing: it comes with Debian's package codec2-examples.`);
-  const raw = file.endsWith('.raw') ? ['-f', 's16le', '-ar', '8000', '-ac', '1'] : [];
-  const pcm = execFileSync('ffmpeg', ['-v', 'error', ...raw, '-i', file, '-f', 'f32le', '-ac', '1', '-ar', '48000', '-'], { maxBuffer: 2 ** 28 });
+  const pcm = Buffer.concat(RECORDED_TALKERS[which % RECORDED_TALKERS.length].map(decode));
   const samples = new Float32Array(pcm.buffer.slice(pcm.byteOffset, pcm.byteOffset + 4 * Math.floor(pcm.length / 4)));
   const gain = SPEECH_RMS / loudRms(samples);
   return samples.map((x) => gain * x);
+}
+
+/** Samples as 32-bit floats, mono at 48 kHz. */
+function decode(file: string): Buffer {
+  if (!existsSync(file)) throw new Error(`${file} is missing: it comes with Debian's packages codec2-examples and pocketsphinx-testdata.`);
+  const raw = file.endsWith('.raw') ? ['-f', 's16le', '-ar', '8000', '-ac', '1'] : [];
+  return execFileSync('ffmpeg', ['-v', 'error', ...raw, '-i', file, '-f', 'f32le', '-ac', '1', '-ar', '48000', '-'], { maxBuffer: 2 ** 28 });
 }
 
 /** Of the louder half of all windows. */

@@ -17,7 +17,7 @@ const RESULTS = 'test-results';
 const PROGRAMS = { chromium: 'chromium', 'firefox-esr': 'firefox-esr', sox: 'sox', ffmpeg: 'ffmpeg', 'sndfile-info': 'sndfile-programs', unzip: 'unzip', zip: 'zip', openssl: 'openssl', pebble: 'pebble', turnserver: 'coturn', flac: 'flac', opusinfo: 'opus-tools', pulseaudio: 'pulseaudio', pactl: 'pulseaudio-utils' };
 
 /** Recorded voices, to judge by; the product has none. */
-const FILES = { '/usr/share/codec2/wav/ve9qrp.wav': 'codec2-examples' };
+const FILES = { '/usr/share/codec2/wav/ve9qrp.wav': 'codec2-examples', '/usr/share/pocketsphinx/test/data/cards/001.wav': 'pocketsphinx-testdata' };
 
 const totals = { passed: 0, failed: 0, skipped: 0, notJudged: 0 };
 /** So many are no accident: the run ends with them, for the rest would only take an hour to say the same. */

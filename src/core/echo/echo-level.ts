@@ -5,6 +5,9 @@ const HOP = 2048;
 /** What a telephone carries: the band that gets through every coder much as it came. */
 const [LOWEST_HZ, HIGHEST_HZ] = [300, 3400];
 const LEAST_POWER = 1e-12;
+/** Frames in which less than this was sent tell nothing of the way (mean square, −65 dBFS), and with fewer than this in each half nothing is told: a second in all. */
+const SENT_LEAST = 10 ** -6.5;
+const FEWEST_FRAMES = 4;
 /** Bins on each side over which what is left of the microphone is smoothed. */
 const SMOOTH = 16;
 /** How often frames are weighed anew by what the way does not explain in them. */
@@ -30,11 +33,12 @@ export class EchoLevel {
   /**
    * @param microphone what came in
    * @param sent of the same length, already as late as the echo
-   * @returns dB; −Infinity where there is nothing in common
+   * @returns dB; −Infinity where there is nothing in common, or too little was sent
    */
   measure(microphone: Float32Array, sent: Float32Array): number {
     const frames = this.#spectra(microphone, sent);
     const halves = [0, 1].map((which) => frames.filter((_, k) => ((k >> 1) & 1) === which));
+    if (halves.some(({ length }) => length < FEWEST_FRAMES)) return -Infinity;
     const [a, b] = halves.map((half) => this.#way(half));
     let [back, out] = [0, 0];
     for (let k = 0; k < this.#bins; k++) {
@@ -50,6 +54,7 @@ export class EchoLevel {
     const [re, im] = [new Float64Array(FRAME), new Float64Array(FRAME)];
     const frames: Frame[] = [];
     for (let at = 0; at + FRAME <= microphone.length; at += HOP) {
+      if (meanSquare(sent.subarray(at, at + FRAME)) < SENT_LEAST) continue;
       for (let i = 0; i < FRAME; i++) {
         re[i] = this.#window[i] * microphone[at + i];
         im[i] = this.#window[i] * sent[at + i];
@@ -105,6 +110,12 @@ interface Frame {
   mIm: Float64Array;
   sRe: Float64Array;
   sIm: Float64Array;
+}
+
+function meanSquare(samples: Float32Array): number {
+  let sum = 0;
+  for (let i = 0; i < samples.length; i++) sum += samples[i] * samples[i];
+  return sum / samples.length;
 }
 
 function smoothed(power: Float64Array, out: Float64Array): void {

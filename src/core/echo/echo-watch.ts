@@ -20,6 +20,8 @@ const SAME_LAG = (SAME_MS / 1000) * WATCH_RATE;
 /** Voices of like pitch agree a period sooner and a period later as well; before the first of an echo there is nothing: samples to look at, and the share that may be there. */
 const BEFORE = { from: 0.02 * WATCH_RATE, to: 0.002 * WATCH_RATE };
 const ALONE = 0.6;
+/** What stands out so far that no likeness of voices does may have more before it: a short word has its pitch all over. */
+const PLAIN = { certainty: 20, alone: 0.8 };
 /** As clear as that nothing is by chance, and weaker than that nothing is heard, dB. */
 const SURE = 11;
 const WEAKEST_DB = -52;
@@ -64,6 +66,8 @@ interface Memory {
   before: Float64Array;
   lag: number;
   running: number;
+  /** How far it stood out at best since it runs. */
+  certainty: number;
 }
 
 /**
@@ -79,7 +83,7 @@ export class EchoWatch {
   readonly #microphone = new Float64Array(WATCH_STEP - EARLIEST);
   readonly #re = new Float64Array(SIZE);
   readonly #im = new Float64Array(SIZE);
-  readonly #memories: Memory[] = MEMORIES.map(() => ({ re: new Float64Array(SIZE / 2 + 1), im: new Float64Array(SIZE / 2 + 1), before: new Float64Array(SIZE), lag: NaN, running: 0 }));
+  readonly #memories: Memory[] = MEMORIES.map(() => ({ re: new Float64Array(SIZE / 2 + 1), im: new Float64Array(SIZE / 2 + 1), before: new Float64Array(SIZE), lag: NaN, running: 0, certainty: 0 }));
   readonly #levels = new EchoLevel(WATCH_RATE);
   readonly #sample = new Float64Array((LATEST - EARLIEST) / 4);
   /** As they came, for the level. */
@@ -175,15 +179,16 @@ export class EchoWatch {
       const again = Math.abs(lag - memory.lag) <= SAME_LAG;
       memory.lag = lag;
       // Of an echo that is known a jump leaves what was for a while.
-      const alone = this.#echo !== null || before < ALONE;
+      const alone = this.#echo !== null || before < (certainty > PLAIN.certainty ? PLAIN.alone : ALONE);
       // What agreed once by chance stays in memory; an echo agrees again.
       const place = (Math.round(lag) + SIZE) % SIZE;
       const kept = Math.exp(-STEP_SECONDS / MEMORIES[n].seconds);
       const fresh = (correlation[place] - kept * memory.before[place]) / correlation[place] > FRESH * (1 - kept);
       memory.before.set(correlation);
       memory.running = certainty >= clear && lag >= leastLag && alone ? (again ? memory.running : 0) + (fresh ? 1 : 0) : 0;
+      memory.certainty = memory.running === 0 ? 0 : Math.max(again ? memory.certainty : 0, certainty);
       // The quick one knows first where it went after a jump.
-      if (memory.running >= running && found === null) found = { lag, certainty };
+      if (memory.running >= running && found === null) found = { lag, certainty: memory.certainty };
     });
     this.#sinceSeen += STEP_SECONDS;
     if (found !== null) this.#see(found);
