@@ -33,6 +33,8 @@ export interface EchoCall {
   near: Float32Array<ArrayBuffer>;
   /** From the desk to the loudspeaker, through the room and back, ms: all delays it ever had. */
   delaysMs: number[];
+  /** The one that is in force where a sample comes in. */
+  delayMsAt(sample: number): number;
   /** What of the energy of what was played comes back, dB: a voice has few frequencies, and a room treats each in its own way. */
   trueDb: number | null;
   /** Where the near voice speaks. */
@@ -127,7 +129,7 @@ export function echoCall(options: EchoCallOptions): EchoCall {
   const other = inTurns(two, when.far.filter((_, k) => k % 2 === 1));
   for (let i = 0; i < sent.length; i++) sent[i] += other[i];
   const own = inTurns(voiceOf(voices, seed, 2, seconds), when.near);
-  const through = (sound: Float32Array, way: string) => (line ? opusLine(line)(sound, seedFor(seed, way)) : { sound: later(sound, 0.06 * RATE), delaysMs: [60] });
+  const through = (sound: Float32Array, way: string) => (line ? opusLine(line)(sound, seedFor(seed, way)) : { sound: later(sound, 0.06 * RATE), delaysMs: [60], at: () => ({ delayMs: 60 }) });
   const down = through(sent, 'down');
   const directMs = random.between(1, 15);
   const played = echoDb === null ? null : convolve(down.sound, roomImpulse(reverberationMs, directMs, random));
@@ -141,9 +143,13 @@ export function echoCall(options: EchoCallOptions): EchoCall {
   const up = through(picked, 'up');
   const near = line ? clean : through(clean, 'up').sound;
   const delaysMs = down.delaysMs.flatMap((there) => up.delaysMs.map((back) => there + directMs + back));
+  const delayMsAt = (sample: number): number => {
+    const back = up.at(sample).delayMs;
+    return back + directMs + down.at(Math.max(0, sample - Math.round((back * RATE) / 1000))).delayMs;
+  };
   const energy = (sound: Float32Array): number => sound.reduce((sum, x) => sum + x * x, 0);
   const trueDb = played && echoDb !== null ? echoDb + 10 * Math.log10(energy(played) / energy(down.sound)) : null;
-  return { sent, trueDb, microphone: Float32Array.from(up.sound), near: Float32Array.from(near), delaysMs, nearSpeaks: (sample) => when.near.some(([from, until]) => sample / RATE >= from && sample / RATE < until) };
+  return { sent, trueDb, microphone: Float32Array.from(up.sound), near: Float32Array.from(near), delaysMs, delayMsAt, nearSpeaks: (sample) => when.near.some(([from, until]) => sample / RATE >= from && sample / RATE < until) };
 }
 
 /** Both ends of a call at the watch's rate. */

@@ -62,6 +62,16 @@ function takenAwayDb({ call, microphone, out }: ReturnType<typeof cancelled>, fr
   return 10 * Math.log10(came / left);
 }
 
+/** The same as it is most of the time: of all half seconds, the middle one. */
+function usuallyTakenDb(result: ReturnType<typeof cancelled>, from: number): number {
+  const all: number[] = [];
+  for (let at = from; at + 0.5 <= result.out.length / RATE; at += 0.5) {
+    const db = takenAwayDb(result, at, at + 0.5);
+    if (!Number.isNaN(db) && power(result.microphone, at * RATE, RATE / 2) > 1e-6) all.push(db);
+  }
+  return all.sort((a, b) => a - b)[all.length >> 1];
+}
+
 describe('the echo watch on recorded voices, through the coder with lost packets and jumps', () => {
   it.each([1, 2, 5])('finds a −30 dB echo within three seconds of the others’ speech, with its delay and level (%i)', (seed) => {
     const { call, found, foundAfter } = watched({ ...QUIET, seed, echoDb: -30 });
@@ -105,7 +115,9 @@ describe('watch and canceller as one', () => {
     }
     expect(begun, 'found after, s').toBeLessThan(20);
     const later = { call, microphone: call.microphone, out: Float32Array.from(out, (_, i) => out[i + CANCELLER_DELAY] ?? 0) };
-    expect(takenAwayDb(later, begun + 6)).toBeGreaterThan(12);
+    // After each jump it has to be found again: how long that takes depends on who speaks.
+    expect(takenAwayDb(later, begun + 6), 'all in all').toBeGreaterThan(10);
+    expect(usuallyTakenDb(later, Math.ceil(begun + 6)), 'most of the time').toBeGreaterThan(16);
   });
 });
 

@@ -19,8 +19,15 @@ const LEFT_AT_FIRST = 0.6;
 const LITTLE = 0.25;
 const MOMENT = 0.15;
 const LOOK_EVERY_BLOCKS = 8;
-/** Further than this the filter does not reach by itself, ms. */
-const LOST_MS = 25;
+/** Nearer than this the filter gets by itself, ms. */
+const NEAR_MS = 25;
+/** It may have lost the echo when so much was sent of which it never took away much, s. */
+const LOST_SECONDS = 1.2;
+/** It is found at the same place: within so much; and so much was sent that no jump before is meant, s. */
+const SAME_MS = 3;
+const SETTLED_SECONDS = 2.5;
+/** Something is sent: −60 dBFS. */
+const SENT_POWER = 1e-6;
 /** What is learned from a block, and whether the echo has jumped, is worked out over the next, so that no block of the engine has to do all of it. */
 const LEARN_PARTS = 2;
 const PART = FILTER_BLOCK / (LEARN_PARTS + 2);
@@ -62,6 +69,14 @@ export class EchoCanceller {
   #clock = 0;
   #heard = 0;
   #delay = 0;
+  /** Samples of what was sent since it last took away much. */
+  #sinceGood = 0;
+  /** Where the echo is that this takes away, as those see it who find it; samples. What was learned may lie anywhere within the filter. */
+  #path = 0;
+  /** Where it was found last, what was sent since then and since the last jump, and whether that was followed; samples. */
+  #told = 0;
+  #sinceTold = 0;
+  #followed = true;
 
   /** @param heardLater samples by which what was sent may be heard after what came in at the same time: a block at most */
   constructor(sampleRate = 48_000, heardLater = 0) {
@@ -77,8 +92,10 @@ export class EchoCanceller {
     this.#filter = createBleedFilter([power], { partitions: PARTITIONS, transition: 0.9995, change: CHANGE, fadePerPartition: FADE, constrained: 3 });
     this.#suppressor.begin(power, LEFT_AT_FIRST * power);
     this.#jumps.clear();
-    this.#came = this.#kept = 0;
-    this.#move(Math.round((delayMs / 1000) * this.#rate));
+    this.#came = this.#kept = this.#sinceGood = this.#sinceTold = 0;
+    this.#path = this.#told = (delayMs / 1000) * this.#rate;
+    this.#followed = true;
+    this.#move(Math.round(this.#path));
   }
 
   /** What it reckons with now, ms: it follows jumps by itself. */
@@ -86,9 +103,27 @@ export class EchoCanceller {
     return (1000 * this.#delay) / this.#rate;
   }
 
-  /** The echo was found elsewhere than where this follows it. */
+  /**
+   * The echo was found there. Whoever finds it is later with a jump than this is, so nothing is done while much is taken away; and
+   * where an echo is found at one place for a while meanwhile, that is the place this has.
+   */
   follow(delayMs: number): void {
-    if (Math.abs(delayMs - this.delayMs()) > LOST_MS) this.#move(Math.round((delayMs / 1000) * this.#rate));
+    const found = (delayMs / 1000) * this.#rate;
+    if (Math.abs(found - this.#told) > (SAME_MS / 1000) * this.#rate) [this.#told, this.#sinceTold, this.#followed] = [found, 0, false];
+    if (this.#sinceGood === 0) {
+      this.#followed = true;
+      if (this.#sinceTold > SETTLED_SECONDS * this.#rate) this.#path = found;
+    }
+    if (this.#followed || this.#sinceGood < LOST_SECONDS * this.#rate) return;
+    this.#followed = true;
+    const off = Math.round(found - this.#path);
+    if (Math.abs(off) > (NEAR_MS / 1000) * this.#rate) this.#jump(off);
+  }
+
+  #jump(samples: number): void {
+    this.#path += samples;
+    this.#sinceTold = 0;
+    this.#move(this.#delay + samples);
   }
 
   /** Everything is as it was, and so many samples later or sooner: what was sent is looked at anew. */
@@ -139,20 +174,24 @@ export class EchoCanceller {
 
   #noteLeft(): void {
     this.#jumps.push(this.#microphone, this.#left);
-    let [came, kept] = [0, 0];
+    let [came, kept, sent] = [0, 0, 0];
     for (let i = 0; i < FILTER_BLOCK; i++) {
       came += this.#microphone[i] * this.#microphone[i];
       kept += this.#left[i] * this.#left[i];
+      sent += this.#reference[i] * this.#reference[i];
     }
     this.#came += MOMENT * (came - this.#came);
     this.#kept += MOMENT * (kept - this.#kept);
+    if (sent < SENT_POWER * FILTER_BLOCK) return;
+    this.#sinceTold += FILTER_BLOCK;
+    this.#sinceGood = this.#kept < LITTLE * this.#came ? 0 : this.#sinceGood + FILTER_BLOCK;
   }
 
   /** Where little is taken away what was expected may be elsewhere: looked at now and then, for it costs. */
   #followJumps(): void {
     if (++this.#blocks % LOOK_EVERY_BLOCKS !== 0 || this.#kept < LITTLE * this.#came) return;
     const jump = this.#jumps.find();
-    if (jump !== 0) this.#move(this.#delay + jump);
+    if (jump !== 0) this.#jump(jump);
   }
 
   /** @param ago blocks before the newest */
