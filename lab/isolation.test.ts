@@ -59,6 +59,10 @@ describe('isolation of recorded voices', { timeout: 120_000 }, () => {
     await judge(seed, [{ source: 0, target: 2, gainDb: -25 }, { source: 1, target: 2, gainDb: -38 }], { noiseDb: -60 });
   });
 
+  it('is right where all tracks have the hum of one grid', async () => {
+    await judge(43, [{ source: 0, target: 1, gainDb: -45 }, { source: 2, target: 0, gainDb: -30 }], { humDb: -55 });
+  });
+
   it('imagines nothing in clean tracks', async () => {
     for (const { source, target, verdict } of await isolationOf(recordedTake({ people: 4, seconds: 240, seed: 39, bleed: [], noiseDb: -75, overlap: 0.4 }))) expect(verdict, `${source} in ${target}`).toBe('clean');
   });

@@ -33,6 +33,8 @@ export interface RecordedTakeOptions {
   bleed: readonly RecordedBleed[];
   /** Steady noise of every track, dBFS. */
   noiseDb: number;
+  /** Mains hum that all tracks have, as people on one grid do: its fundamental, dBFS. */
+  humDb?: number;
   /** Share of turns that begin while somebody else still speaks. */
   overlap: number;
 }
@@ -46,7 +48,7 @@ export interface RecordedTake {
 }
 
 /** Recorded talkers who take turns, each on a track, with known ways between them: the same for the same seed. */
-export function recordedTake({ people, seconds, seed, bleed, noiseDb, overlap }: RecordedTakeOptions): RecordedTake {
+export function recordedTake({ people, seconds, seed, bleed, noiseDb, humDb, overlap }: RecordedTakeOptions): RecordedTake {
   const random = createRandom(seedFor(seed, 'recorded take'));
   const clean = Array.from({ length: people }, (_, person) => recordedSpeech(seed + person, seconds, random.between(0, 60)));
   const speaks = clean.map((voice) => new Float32Array(voice.length));
@@ -58,6 +60,7 @@ export function recordedTake({ people, seconds, seed, bleed, noiseDb, overlap }:
   const delaysMs: number[] = [];
   const noise = 10 ** (noiseDb / 20);
   const tracks = clean.map((voice) => voice.map((x) => x + noise * random.normal()));
+  if (humDb !== undefined) tracks.forEach((track, who) => addHum(track, 10 ** (humDb / 20) * Math.SQRT2, who));
   for (const { source, target, gainDb, delayMs, shape, reverberationMs, carries, moves, line } of bleed) {
     const coded = (sound: Float32Array<ArrayBuffer>, way: string): Float32Array<ArrayBuffer> => {
       if (!line) return sound;
@@ -92,6 +95,14 @@ function turns(people: number, seconds: number, overlap: number, random: Random)
     who = (who + 1 + Math.floor(random.next() * (people - 1))) % people;
   }
   return all;
+}
+
+/** Of harmonics, against the fundamental; a grid is never quite at 50 Hz. */
+const HARMONICS = [1, 0.3, 0.7, 0.2, 0.3, 0.1, 0.2];
+const MAINS_HZ = 50.02;
+
+function addHum(track: Float32Array, amplitude: number, phase: number): void {
+  for (let i = 0; i < track.length; i++) HARMONICS.forEach((share, k) => (track[i] += share * amplitude * Math.sin((2 * Math.PI * MAINS_HZ * (k + 1) * i) / RATE + phase)));
 }
 
 function telephone(sound: Float32Array<ArrayBuffer>): Float32Array<ArrayBuffer> {

@@ -9,15 +9,25 @@ const BINS = FRAME / 2;
 const SMOOTHING = 8;
 /** So much of the source lies before the copy's strongest arrival: rooms only add what is later. */
 const LEAD = 64;
-/** From 219 Hz on, as the search for the delay. */
-const LOWEST_BIN = 112;
+const BIN_HZ = 16_000 / FRAME;
+/** In which a voice has its energy, Hz: below its pitch there are only steps and traffic. */
+const FROM_HZ = 80;
+/** Mains hum, which every track of one house shares, and as many of its harmonics as are stronger than a voice: so near to them nothing counts, Hz. */
+const MAINS_HZ = [50, 60];
+const HUM_BELOW_HZ = 1000;
+const HUM_WIDTH_HZ = 4;
+const COUNTS = Uint8Array.from({ length: BINS }, (_, k) => {
+  const hz = k * BIN_HZ;
+  const hum = hz < HUM_BELOW_HZ && MAINS_HZ.some((mains) => Math.abs(hz - mains * Math.round(hz / mains)) < HUM_WIDTH_HZ);
+  return hz >= FROM_HZ && !hum ? 1 : 0;
+});
 /** Frames in which a source has less than this of its average count less. */
 const SPEAKS = 0.3;
 /** Tracks are never quieter than this for the weights, about −100 dBFS a bin. */
 const LEAST_POWER = 1e-7;
 const WINDOW = Float64Array.from({ length: FRAME }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / FRAME));
 
-/** How much of one source arrives: energy of what arrives over energy of what was said in the same stretches, unweighted, 219 Hz to 7 kHz. */
+/** How much of one source arrives: energy of what arrives over energy of what was said in the same stretches, unweighted, 80 Hz to 7 kHz. */
 export interface Level {
   /** Null when it is lost in what else is there. */
   gainDb: number | null;
@@ -96,9 +106,10 @@ export function createBleedLevel(count: number, wanted = count): BleedLevel {
 
   const accumulate = (): void => {
     frames++;
-    for (let k = LOWEST_BIN; k < BINS; k++) for (let a = 0; a < count; a++) sourcePower[k * count + a] += spectra[a].re[k] ** 2 + spectra[a].im[k] ** 2;
+    for (let k = 0; k < BINS; k++) for (let a = 0; a < count; a++) sourcePower[k * count + a] += spectra[a].re[k] ** 2 + spectra[a].im[k] ** 2;
     const target = spectra[count];
-    for (let k = LOWEST_BIN; k < BINS; k++) {
+    for (let k = 0; k < BINS; k++) {
+      if (COUNTS[k] === 0) continue;
       const speaking = speaks(k);
       heardFrames[k] += speaking;
       const w = weights[k] * speaking;
@@ -131,7 +142,8 @@ export function createBleedLevel(count: number, wanted = count): BleedLevel {
       const heard = new Float64Array(count);
       const own = new Float64Array(count);
       const chance = new Float64Array(count);
-      for (let k = LOWEST_BIN; k < BINS; k++) {
+      for (let k = 0; k < BINS; k++) {
+        if (COUNTS[k] === 0) continue;
         const solved = solve(
           count,
           rRe.subarray(k * size, (k + 1) * size),

@@ -98,11 +98,6 @@ export class EchoCanceller {
     this.#move(Math.round(this.#path));
   }
 
-  /** What it reckons with now, ms: it follows jumps by itself. */
-  delayMs(): number {
-    return (1000 * this.#delay) / this.#rate;
-  }
-
   /**
    * The echo was found there. Whoever finds it is later with a jump than this is, so nothing is done while much is taken away; and
    * where an echo is found at one place for a while meanwhile, that is the place this has.
