@@ -16,11 +16,9 @@ const FROM_HZ = 80;
 const MAINS_HZ = [50, 60];
 const HUM_BELOW_HZ = 1000;
 const HUM_WIDTH_HZ = 4;
-const COUNTS = Uint8Array.from({ length: BINS }, (_, k) => {
-  const hz = k * BIN_HZ;
-  const hum = hz < HUM_BELOW_HZ && MAINS_HZ.some((mains) => Math.abs(hz - mains * Math.round(hz / mains)) < HUM_WIDTH_HZ);
-  return hz >= FROM_HZ && !hum ? 1 : 0;
-});
+const isHum = (hz: number): boolean => hz < HUM_BELOW_HZ && MAINS_HZ.some((mains) => Math.abs(hz - mains * Math.round(hz / mains)) < HUM_WIDTH_HZ);
+/** The bins that count. */
+const COUNTED = Uint16Array.from({ length: BINS }, (_, k) => k).filter((k) => k * BIN_HZ >= FROM_HZ && !isHum(k * BIN_HZ));
 /** Frames in which a source has less than this of its average count less. */
 const SPEAKS = 0.3;
 /** Tracks are never quieter than this for the weights, about −100 dBFS a bin. */
@@ -106,10 +104,9 @@ export function createBleedLevel(count: number, wanted = count): BleedLevel {
 
   const accumulate = (): void => {
     frames++;
-    for (let k = 0; k < BINS; k++) for (let a = 0; a < count; a++) sourcePower[k * count + a] += spectra[a].re[k] ** 2 + spectra[a].im[k] ** 2;
+    for (const k of COUNTED) for (let a = 0; a < count; a++) sourcePower[k * count + a] += spectra[a].re[k] ** 2 + spectra[a].im[k] ** 2;
     const target = spectra[count];
-    for (let k = 0; k < BINS; k++) {
-      if (COUNTS[k] === 0) continue;
+    for (const k of COUNTED) {
       const speaking = speaks(k);
       heardFrames[k] += speaking;
       const w = weights[k] * speaking;
@@ -142,8 +139,7 @@ export function createBleedLevel(count: number, wanted = count): BleedLevel {
       const heard = new Float64Array(count);
       const own = new Float64Array(count);
       const chance = new Float64Array(count);
-      for (let k = 0; k < BINS; k++) {
-        if (COUNTS[k] === 0) continue;
+      for (const k of COUNTED) {
         const solved = solve(
           count,
           rRe.subarray(k * size, (k + 1) * size),

@@ -17,14 +17,14 @@ export function betterOfTwo(): (one: Float32Array, other: Float32Array) => Float
     // Sums of all blocks before each.
     const [agree, differ] = [new Float64Array(blocks + 1), new Float64Array(blocks + 1)];
     for (let b = 0; b < blocks; b++) {
-      let [with_, apart, power] = [0, 0, LEAST_POWER];
+      let [along, apart, power] = [0, 0, LEAST_POWER];
       for (let i = b * FILTER_BLOCK; i < (b + 1) * FILTER_BLOCK; i++) {
         const difference = one[i] - other[i];
-        with_ += one[i] * difference;
+        along += one[i] * difference;
         apart += difference * difference;
         power += one[i] * one[i] + other[i] * other[i];
       }
-      agree[b + 1] = agree[b] + with_ / power;
+      agree[b + 1] = agree[b] + along / power;
       differ[b + 1] = differ[b] + apart / power;
     }
     const out = new Float32Array(one.length);

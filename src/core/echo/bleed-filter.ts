@@ -40,7 +40,7 @@ export interface BleedFilter {
   /** The references of the last blocks were others, oldest first: as many as there are partitions. What was learned stays. */
   recall(block: readonly Float32Array[]): void;
   /** Goes on with all that another one learned, which has as many references and partitions. */
-  knowWhat(other: BleedFilter): void;
+  adopt(other: BleedFilter): void;
   readonly learned: readonly LearnedPath[];
 }
 
@@ -165,7 +165,7 @@ export function createBleedFilter(powers: readonly number[], { partitions, trans
       newest = (newest - 1 + partitions) % partitions;
       takeEstimate(track, out);
     },
-    knowWhat(other) {
+    adopt(other) {
       const copy = (to: readonly KernelSpectrum[], from: readonly KernelSpectrum[]): void => to.forEach(({ values }, p) => values.set(from[p].values));
       for (let k = 0; k < count; k++) {
         copy(references[k].weightsRe, other.learned[k].weightsRe);

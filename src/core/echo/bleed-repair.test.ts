@@ -45,6 +45,17 @@ describe('bleed repair', () => {
     expect(restDb(after, clean, speaks(clean)), 'while the owner speaks').toBeLessThanOrEqual(restDb(before, clean, speaks(clean)));
   });
 
+  it('says every second or two how far it is, so that others get their turn, and is as long as the track', async () => {
+    const [lengthSamples, said] = [20 * RATE + 77, [] as number[]];
+    const silence = (_: number, length: number) => new Float32Array(length);
+    let samples = 0;
+    for await (const part of repairBleed({ lengthSamples, track: silence, sources: [{ delaySamples: 0, gainDb: -30, read: silence }], onProgress: (share) => void said.push(share) })) samples += part.length;
+    expect(samples).toBe(lengthSamples);
+    expect(said.length).toBeGreaterThan(20);
+    expect(said).toEqual([...said].sort((a, b) => a - b));
+    expect(said.at(-1)).toBeCloseTo(1, 1);
+  });
+
   it('leaves a track alone that holds nothing of the other', async () => {
     const { before, after } = await repaired(21, 0, false);
     const touched = restDb(after, before, () => true);

@@ -25,7 +25,9 @@ const LEAST_MOMENTS = 94;
 /**
  * Takes down what a linear filter had to leave of other people's voices: coders and lost packets return what no filter knows.
  * Where much was taken out of a band something is left there, in a proportion that the quieter moments show; nothing is
- * taken below the track's own noise, and hardly anything of a voice that is louder than what is left. Comes a block later.
+ * taken below the track's own noise, and hardly anything of a voice that is louder than what is left. Comes a block later. On air
+ * (`ResidualSuppressor`) that proportion has to be guessed and followed, and costs the voice more; of a take that lies there
+ * the whole stretch is known.
  */
 export class Residue {
   readonly #fft = createRealFft(FRAME);
