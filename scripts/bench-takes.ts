@@ -36,6 +36,9 @@ const CHUNK_SECONDS = CHUNK_FRAMES / 48000;
 const CONVERSATION_SECONDS = 120;
 const INGEST_SECONDS = 20;
 const AT_ONCE = 4;
+/** How often it is looked whether a check has something to show, ms. */
+const LOOK_EVERY_MS = 50;
+const AFTER_STOP = 'check, the tracks measured while they were recorded';
 /** A voice in 24 bits. */
 const TRACK_BYTES_A_SECOND = 144_000;
 
@@ -65,10 +68,17 @@ async function step(database: string, take: string, task: Step): Promise<void> {
     return pool.end();
   }
   const id = await insertTask(pool, take, task);
+  let firstLookSeconds: number | null = null;
+  const looking = setInterval(() => {
+    void findTask(pool, take, id).then(({ state, result }) => {
+      if (state === 'running' && result !== null) firstLookSeconds ??= round((performance.now() - began) / 1000);
+    });
+  }, LOOK_EVERY_MS);
   await runTask(pool, id, 'bench');
+  clearInterval(looking);
   const { state, problem, file } = await findTask(pool, take, id);
   if (state !== 'done') throw new Error(problem ?? state);
-  console.log(JSON.stringify({ task: id, ...memory(), bytes: file?.bytes ?? 0 }));
+  console.log(JSON.stringify({ task: id, ...memory(), bytes: file?.bytes ?? 0, firstLookSeconds }));
   await pool.end();
 }
 
@@ -78,6 +88,8 @@ interface StepResult {
   peakMemoryMb: number;
   emptyMemoryMb: number;
   bytes: number;
+  /** Until a check showed who is heard in whose track, roughly; null where nothing was shown before the end. */
+  firstLookSeconds?: number | null;
 }
 
 async function measure(minutes: number, tracks: number, how: string): Promise<void> {
@@ -95,13 +107,15 @@ async function measure(minutes: number, tracks: number, how: string): Promise<vo
     const results: Record<string, object> = {};
     const steps: Record<string, Step> = {
       check: { kind: 'check', params: {} },
+      // As after Stop: each track by itself is measured by then.
+      [AFTER_STOP]: { kind: 'check', params: {} },
       'tracks as WAV in a ZIP': 'package',
       'tracks as FLAC in a ZIP': { kind: 'export', params: exportSchema.parse({ what: 'tracks', file: 'flac' }) },
       'mix as MP3 at the show’s loudness': { kind: 'export', params: exportSchema.parse({ what: 'mix', file: 'mp3' }) },
     };
     for (const [words, task] of Object.entries(steps).filter(([words]) => !onlyZip || words.endsWith('WAV in a ZIP'))) {
       const done = await child(database, take, task);
-      results[words] = { timesRealTime: round(seconds / done.seconds), peakMemoryMb: done.peakMemoryMb, emptyMemoryMb: done.emptyMemoryMb, ...(done.bytes > 0 ? { megabytes: Math.round(done.bytes / 1e6), megabytesPerSecond: round(done.bytes / 1e6 / done.seconds) } : {}) };
+      results[words] = { timesRealTime: round(seconds / done.seconds), peakMemoryMb: done.peakMemoryMb, emptyMemoryMb: done.emptyMemoryMb, ...(done.firstLookSeconds && { firstLookSeconds: done.firstLookSeconds }), ...(done.bytes > 0 ? { megabytes: Math.round(done.bytes / 1e6), megabytesPerSecond: round(done.bytes / 1e6 / done.seconds) } : {}) };
       console.error(JSON.stringify({ [words]: results[words] }));
       if (words.endsWith('WAV in a ZIP')) results['that ZIP, tested by unzip'] = { verdict: await unzipTest(database, folder, take) };
     }

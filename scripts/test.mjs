@@ -1,5 +1,5 @@
 // `npm test`: everything a fresh machine needs, then every check. Names of stages after it run only
-// those: `npm test -- unit browser`; names of browser tests run only them: `npm test -- browser home.spec`.
+// those: `npm test -- unit browser`; names of tests run only them: `npm test -- browser home.spec`, `npm test -- database tasks.db.test`.
 import { spawn, spawnSync } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { buildWhenNeeded } from './build.mjs';
@@ -65,9 +65,9 @@ function checkAll(checks) {
   );
 }
 
-function vitest(project, environment) {
+function vitest(project, files, environment) {
   const report = `${RESULTS}/${project}.json`;
-  const ok = run(`${project} tests`, 'vitest', ['run', '--project', project, '--reporter=default', '--reporter=json', `--outputFile=${report}`], environment);
+  const ok = run(`${project} tests`, 'vitest', ['run', '--project', project, ...files, '--reporter=default', '--reporter=json', `--outputFile=${report}`], environment);
   const { numPassedTests, numFailedTests, numPendingTests } = JSON.parse(readFileSync(report, 'utf8'));
   totals.passed += numPassedTests;
   totals.skipped += numPendingTests;
@@ -127,7 +127,8 @@ async function browserTests(databaseUrl, specs) {
 await runMain(async () => {
   const spent = machineTime();
   const specs = process.argv.slice(2).filter((word) => word.includes('.spec'));
-  const asked = process.argv.slice(2).filter((word) => !specs.includes(word));
+  const files = process.argv.slice(2).filter((word) => word.includes('.test'));
+  const asked = process.argv.slice(2).filter((word) => !specs.includes(word) && !files.includes(word));
   const stages = ['lint', 'types', 'unit', 'database', 'build', 'browser', 'speed'];
   const unknown = asked.find((name) => !stages.includes(name));
   if (unknown) throw new Trouble(`There is no stage "${unknown}"; there are ${stages.join(', ')}.`);
@@ -144,9 +145,9 @@ await runMain(async () => {
       types: [['types', 'tsc', ['--noEmit']]],
     };
     await checkAll(Object.entries(checks).flatMap(([name, ones]) => (wanted.has(name) ? ones : [])));
-    if (wanted.has('unit')) vitest('unit');
+    if (wanted.has('unit')) vitest('unit', files);
     if (wanted.has('database') || wanted.has('browser')) postgres = await startPostgres('test-postgres', { durable: false });
-    if (wanted.has('database')) vitest('database', { TEST_DATABASE_URL: postgres.url });
+    if (wanted.has('database')) vitest('database', files, { TEST_DATABASE_URL: postgres.url });
     if (wanted.has('build') || wanted.has('browser')) await buildWhenNeeded();
     if (wanted.has('browser')) await browserTests(postgres.url, specs);
     // Ratios within one run: how fast the machine is does not count.

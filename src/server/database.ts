@@ -18,12 +18,20 @@ export function database(): pg.Pool {
 const CONNECT_WITHIN_MS = 10_000;
 const STATEMENT_WITHIN_MS = 60_000;
 
+/** Connections of one process at most: `DATABASE_CONNECTIONS`, or ten. @throws {Error} when that is no number of connections */
+function connectionsAtMost(): number {
+  const said = process.env.DATABASE_CONNECTIONS ?? '10';
+  const count = Number(said);
+  if (!Number.isInteger(count) || count < 2 || count > 500) throw new Error(`DATABASE_CONNECTIONS must be a whole number from 2 to 500; it is “${said}”.`);
+  return count;
+}
+
 /** A pool of its own, for tests and commands. */
 export function connect(url: string | undefined): pg.Pool {
   if (!url) throw new Error('DATABASE_URL is not set. Start the product with "npm start", which sets it.');
   const pool = new pg.Pool({
     connectionString: url,
-    max: 10,
+    max: connectionsAtMost(),
     // Nobody waits without end: neither for a connection, nor for a statement, nor for a transaction that was left.
     connectionTimeoutMillis: CONNECT_WITHIN_MS,
     statement_timeout: STATEMENT_WITHIN_MS,

@@ -7,6 +7,9 @@ import { mean } from './mean';
 import { aboveNoise, STEPS_PER_SECOND } from './own-speech';
 import { createNoiseFinder } from './noise-floor';
 
+/** Grows whenever the same sound would be measured as something else: what is kept from before is then measured anew. */
+export const TRACK_CHECK_VERSION = 1;
+
 /** What was measured of one track. Levels in dBFS; `null` is silence, or nothing to measure. */
 export interface TrackCheck {
   lengthSamples: number;

@@ -1,14 +1,15 @@
 import { ISOLATION_WINDOW, measureIsolation } from '@/core/checks/isolation';
 import { ownSpeech } from '@/core/checks/own-speech';
 import type { TakeCheck } from '@/core/checks/take-check';
-import { createTrackChecker } from '@/core/checks/track-check';
-import { CHUNK_FRAMES } from '@/core/takes/chunks';
 import { neverInCall } from '@/core/takes/presence';
 import { listChunks } from '../takes/chunk-store';
-import { findTake, listGaps, listTracks } from '../takes/queries';
+import { findTake, listGaps, listTracks, type TrackRow } from '../takes/queries';
+import { isMeasured, keepMeasure, keptMeasures } from './kept-measures';
 import { RefusedTask } from './refused';
-import type { Work } from './work';
+import { isCompared } from './sources-of-take';
+import { createTrackMeasure, type MeasuredTrack } from './track-measure';
 import { createTrackReader } from './track-reader';
+import type { Work } from './work';
 
 /** Of a long take so many windows are compared before all else: the same work however long it is. */
 const FIRST_WINDOWS = 12;
@@ -17,8 +18,8 @@ const FIRST_LOOK_FROM = 5 * FIRST_WINDOWS * ISOLATION_WINDOW;
 /** Share of the time that the first look takes, and that the tracks by themselves have taken after it, roughly. */
 const FIRST_SHARE = 0.05;
 const TRACKS_SHARE = 0.4;
-/** What carries a source of its own: these are compared with each other. */
-const SOURCE_KINDS = ['voice', 'sounds', 'share', 'input'];
+/** How often it is looked whether another has measured a track by now. */
+const LOOK_AGAIN_MS = 200;
 
 /** Measures every source of a take, and how much of each is in each voice. */
 export async function checkTake({ pool, take: id, progress, show }: Work): Promise<TakeCheck> {
@@ -27,7 +28,7 @@ export async function checkTake({ pool, take: id, progress, show }: Work): Promi
   if (lengthSamples === null) throw new RefusedTask('This take is still open; it is checked when it is sealed.');
   // Of whoever was never in the call there is nothing to measure, and nobody to compare.
   const away = neverInCall(await listGaps(pool, id), lengthSamples);
-  const sources = (await listTracks(pool, id)).filter((track) => SOURCE_KINDS.includes(track.kind) && track.derived_from === null && !away.has(track.id));
+  const sources = (await listTracks(pool, id)).filter((track) => isCompared(track) && !away.has(track.id));
   const readers = sources.map((track) => createTrackReader(pool, track, lengthSamples));
   const stored = await storedSamples(pool, id);
 
@@ -47,17 +48,9 @@ export async function checkTake({ pool, take: id, progress, show }: Work): Promi
     await show({ tracks: [], isolation } satisfies TakeCheck);
   }
 
-  const tracks: TakeCheck['tracks'] = [];
-  const steps: (readonly number[])[] = [];
-  for (const [k, { track, stretch }] of readers.entries()) {
-    const checker = createTrackChecker(track.channels);
-    for (let at = 0; at < lengthSamples; at += CHUNK_FRAMES) {
-      checker.push(await stretch(at, Math.min(CHUNK_FRAMES, lengthSamples - at)));
-      await progress(FIRST_SHARE + ((TRACKS_SHARE - FIRST_SHARE) * (k + at / lengthSamples)) / readers.length);
-    }
-    tracks.push({ track: track.id, storedSamples: stored.get(track.id) ?? 0, ...checker.result() });
-    steps.push(checker.steps());
-  }
+  const measured = await measureTracks(pool, id, sources, lengthSamples, (share) => progress(FIRST_SHARE + (TRACKS_SHARE - FIRST_SHARE) * share));
+  const tracks: TakeCheck['tracks'] = sources.map(({ id: track }, k) => ({ track, storedSamples: stored.get(track) ?? 0, ...measured[k].measured }));
+  const steps = measured.map((one) => one.steps);
 
   const { found, isolation } = await compare(TRACKS_SHARE, 1);
   for (const [place, { kind }] of sources.entries()) {
@@ -66,6 +59,28 @@ export async function checkTake({ pool, take: id, progress, show }: Work): Promi
     tracks[place].speech = ownSpeech(steps[place], tracks[place].noiseFloorDb, beside);
   }
   return { tracks, isolation };
+}
+
+/** What is known of each track by itself: mostly it was measured while it was recorded, and what is missing is measured here. */
+async function measureTracks(pool: Work['pool'], take: string, tracks: readonly TrackRow[], lengthSamples: number, progress: (share: number) => Promise<void>): Promise<MeasuredTrack[]> {
+  const isMissing = (kept: ReadonlyMap<string, MeasuredTrack>) => tracks.some(({ id }) => !kept.has(id));
+  let kept = await keptMeasures(pool, take);
+  // Whoever measured it until its end has a few seconds of it left.
+  while (isMissing(kept) && (await isMeasured(pool, take))) {
+    await new Promise((resolve) => setTimeout(resolve, LOOK_AGAIN_MS));
+    await progress(0);
+    kept = await keptMeasures(pool, take);
+  }
+  const all: MeasuredTrack[] = [];
+  for (const [k, track] of tracks.entries()) {
+    const share = (done: number) => progress((k + done) / tracks.length);
+    const there = kept.get(track.id);
+    const measured = there ?? (await createTrackMeasure(pool, track).finish(lengthSamples, share));
+    if (!there) await keepMeasure(pool, track.id, measured);
+    all.push(measured);
+    await share(1);
+  }
+  return all;
 }
 
 /** How much of each track arrived. */

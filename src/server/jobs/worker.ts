@@ -5,12 +5,15 @@ import { database } from '../database';
 import { sayAlive } from '../health/beats';
 import { log } from '../log';
 import { sweep } from '../sweep/sweep';
+import { createTakeFollower } from './follow-takes';
 import { runTask } from './run-task';
 import { hangTaskBell } from './task-bell';
 import { openTasks } from './tasks';
 
 /** Looks without being woken: a worker that fell silent rings no bell. */
 const LOOK_EVERY_MS = 10_000;
+/** How often it looks for what has been recorded since. */
+const FOLLOW_EVERY_MS = 2000;
 /** How long it leaves a database alone that it could not reach. */
 const REST_MS = 1000;
 /** How often old things are removed. What one worker removed the next does not find. */
@@ -34,6 +37,17 @@ async function workOn(): Promise<void> {
     }
   }
 }
+
+const follower = createTakeFollower(pool, worker);
+
+/** Beside the tasks: what is being recorded is measured as it comes. */
+async function followTakes(): Promise<void> {
+  while (!ended) {
+    await follower.look().catch((err: Error) => log.error({ err }, 'what is being recorded could not be measured; it will be when it is checked'));
+    await new Promise((resolve) => setTimeout(resolve, FOLLOW_EVERY_MS));
+  }
+}
+void followTakes();
 
 const sweepNow = () => sweep(pool).catch((err: Error) => log.error({ err }, 'old things were not removed'));
 void sweepNow();

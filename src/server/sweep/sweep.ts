@@ -58,6 +58,7 @@ const STATEMENTS: readonly [what: string, text: string][] = [
   ['events', `delete from audit_event where at < ${days(KEPT.eventDays)}`],
   ['broadcasts', `delete from broadcast where ended_at < ${days(KEPT.broadcastDays)}`],
   ['processes that ended', `delete from process_beat where seen_at < now() - interval '1 hour'`],
+  ['measuring that was broken off', `delete from take_measuring where heard_at < now() - interval '1 hour'`],
   ['pieces for the air', `delete from air_piece where came_at < now() - interval '1 hour'`],
   ['takes in the bin', `delete from take where binned_at < ${days(KEPT.binDays)}`],
   // A page that went before it had kept anything, and one whose key nobody will use again.
