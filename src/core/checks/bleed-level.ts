@@ -70,14 +70,20 @@ export function createBleedLevel(count: number, wanted = count): BleedLevel {
   const heardFrames = new Float64Array(BINS);
   let frames = 0;
 
-  const transform = (samples: Float32Array, at: number, into: { re: Float64Array; im: Float64Array }): void => {
+  /** Two at once, as the real and the imaginary part of one transform. */
+  const transform = (first: Float32Array, second: Float32Array, at: number, a: { re: Float64Array; im: Float64Array }, b: { re: Float64Array; im: Float64Array }): void => {
     for (let i = 0; i < FRAME; i++) {
-      re[i] = samples[at + i] * WINDOW[i];
-      im[i] = 0;
+      re[i] = first[at + i] * WINDOW[i];
+      im[i] = second[at + i] * WINDOW[i];
     }
     fft.forward(re, im);
-    into.re.set(re.subarray(0, BINS));
-    into.im.set(im.subarray(0, BINS));
+    for (let k = 1; k < BINS; k++) {
+      const j = FRAME - k;
+      a.re[k] = (re[k] + re[j]) / 2;
+      a.im[k] = (im[k] - im[j]) / 2;
+      b.re[k] = (im[k] + im[j]) / 2;
+      b.im[k] = (re[j] - re[k]) / 2;
+    }
   };
 
   const weigh = ({ re: tRe, im: tIm }: { re: Float64Array; im: Float64Array }): void => {
@@ -129,8 +135,10 @@ export function createBleedLevel(count: number, wanted = count): BleedLevel {
   return {
     push(target, sources) {
       for (let at = 0; at + FRAME <= target.length; at += HOP) {
-        transform(target, at, spectra[count]);
-        sources.forEach((samples, k) => transform(samples, at, spectra[k]));
+        for (let k = 0; k <= count; k += 2) {
+          const other = Math.min(k + 1, count);
+          transform(sources[k] ?? target, sources[other] ?? target, at, spectra[k], spectra[other]);
+        }
         weigh(spectra[count]);
         accumulate();
       }

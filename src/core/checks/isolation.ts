@@ -58,9 +58,8 @@ export async function measureIsolation(request: IsolationRequest): Promise<Isola
   const starts = windowStarts(lengthSamples, Math.max(12, Math.min(mostWindows, Math.floor(MOST_PAIR_WINDOWS / Math.max(1, targets.length * (count - 1))))));
   const tracks = Array.from({ length: count }, (_, track) => track);
   const search = createDelaySearch(count, targets);
-  for (const [k, start] of starts.entries()) {
-    const window: Float32Array[] = [];
-    for (const track of tracks) window.push((await at16k(read, track, start, COMPARE_WINDOW)).slice());
+  const windows = readAhead(starts, (start) => Promise.all(tracks.map(async (track) => (await at16k(read, track, start, COMPARE_WINDOW)).slice())));
+  for await (const [k, window] of windows) {
     search.push(window);
     await onProgress?.((0.7 * (k + 1)) / starts.length);
   }
@@ -129,10 +128,9 @@ async function measureLevels(
       const sources = [...direct, ...carriedAlong(target, direct, heard).slice(0, Math.max(0, MOST_TOLD_APART - direct.length))];
       return { target, sources, level: createBleedLevel(sources.length, direct.length) };
     });
-  const needed = new Set(judged.flatMap(({ target, sources }) => [target, ...sources.map(({ source }) => source)]));
-  for (const [window, start] of starts.entries()) {
-    const wide = new Map<number, Float32Array>();
-    for (const track of needed) wide.set(track, await at16k(read, track, start - MARGIN * TO_16_KHZ, COMPARE_WINDOW + 2 * MARGIN));
+  const needed = [...new Set(judged.flatMap(({ target, sources }) => [target, ...sources.map(({ source }) => source)]))];
+  const windows = readAhead(starts, async (start) => new Map(await Promise.all(needed.map(async (track) => [track, await at16k(read, track, start - MARGIN * TO_16_KHZ, COMPARE_WINDOW + 2 * MARGIN)] as const))));
+  for await (const [window, wide] of windows) {
     /** A track's window, so many samples earlier. */
     const moved = (track: number, lag: number) => wide.get(track)!.subarray(MARGIN - lag, MARGIN - lag + COMPARE_WINDOW);
     for (const { target, sources, level } of judged) {
@@ -146,6 +144,22 @@ async function measureLevels(
       return [target, new Map(heard.get(target)!.map(({ source }, k) => [source, levels[k]]))];
     }),
   );
+}
+
+/** What `read` gives of each, in order and with its number; the next is read while one is worked on. */
+async function* readAhead<Read>(starts: readonly number[], read: (start: number) => Promise<Read>): AsyncGenerator<[number, Read]> {
+  const begin = (k: number): Promise<Read> | null => {
+    const next = k < starts.length ? read(starts[k]) : null;
+    // Whoever stops does not wait for it.
+    next?.catch(() => undefined);
+    return next;
+  };
+  let next = begin(0);
+  for (let k = 0; next; k++) {
+    const here = await next;
+    next = begin(k + 1);
+    yield [k, here];
+  }
 }
 
 /** A stretch at {@link COMPARE_RATE}, read a little wider so that its ends are right. */
