@@ -13,7 +13,7 @@ export interface Loudness {
 }
 
 /** Blocks of 400 ms overlap by three quarters, so everything is summed in steps of 100 ms. */
-const STEP_SECONDS = 0.1;
+export const STEP_SECONDS = 0.1;
 const MOMENTARY_STEPS = 4;
 const SHORT_TERM_STEPS = 30;
 const ABSOLUTE_GATE = -70;
@@ -56,7 +56,8 @@ export function createLoudnessMeasure(sampleRate: number, channelCount: number):
   };
 }
 
-function loudnessOfSteps(steps: readonly number[], rest: number): Loudness {
+/** @param steps mean square of each whole step of {@link STEP_SECONDS}, K-weighted, all channels together @param rest of what is left after them */
+export function loudnessOfSteps(steps: readonly number[], rest: number): Loudness {
   const momentary = windows(steps, MOMENTARY_STEPS);
   const shortTerm = windows(steps, SHORT_TERM_STEPS);
   const whole = steps.length > 0 ? mean(steps) : rest;

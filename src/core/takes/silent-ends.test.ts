@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { createSoundEnds, gainAtEnds, LEAD, TAIL } from './silent-ends';
+import { createSoundEnds, gainAtEnds, isWholeBetween, LEAD, TAIL } from './silent-ends';
 
 const RATE = 48_000;
 
@@ -34,4 +34,9 @@ it('an end comes and goes gently where something was cut off, and is whole by th
   expect(gainAtEnds(kept, 960_000, kept.to)).toBe(0);
   for (const sample of [kept.from + LEAD - 480, 200_000, kept.to - TAIL + 480]) expect(gainAtEnds(kept, 960_000, sample)).toBe(1);
   expect(gainAtEnds({ from: 0, to: 1000 }, 1000, 0)).toBe(1);
+  // A stretch is called whole just where all of it is.
+  for (let first = kept.from; first < kept.to; first += 479) {
+    const all = [0, 240, 478].every((k) => gainAtEnds(kept, 960_000, first + k) === 1);
+    expect(isWholeBetween(kept, 960_000, first, first + 479), `from ${first}`).toBe(all);
+  }
 });

@@ -66,3 +66,8 @@ export function gainAtEnds({ from, to }: Kept, lengthSamples: number, sample: nu
   const falling = to < lengthSamples ? Math.min(1, (to - sample) / FADE_OUT) : 1;
   return Math.sin((Math.PI / 2) * Math.max(0, rising)) * Math.sin((Math.PI / 2) * Math.max(0, falling));
 }
+
+/** Whether {@link gainAtEnds} is 1 at all samples from `first` to `end`. */
+export function isWholeBetween({ from, to }: Kept, lengthSamples: number, first: number, end: number): boolean {
+  return (from === 0 || first >= from + FADE_IN) && (to === lengthSamples || end <= to - FADE_OUT);
+}

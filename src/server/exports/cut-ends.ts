@@ -1,4 +1,4 @@
-import { createSoundEnds, gainAtEnds, type Kept } from '@/core/takes/silent-ends';
+import { createSoundEnds, gainAtEnds, isWholeBetween, type Kept } from '@/core/takes/silent-ends';
 import type { SoundSource } from './sound-source';
 
 /** Lets a sound at 48 kHz through and finds where it is heard on the way; `kept` is right when all has gone through. */
@@ -37,6 +37,8 @@ export function cutTo(source: SoundSource, kept: Kept): SoundSource {
 
 function faded(samples: Float32Array<ArrayBuffer>, at: number, kept: Kept, lengthSamples: number): Float32Array<ArrayBuffer> {
   const out = samples.slice();
+  // Between the ends nothing is changed.
+  if (isWholeBetween(kept, lengthSamples, at, at + out.length)) return out;
   for (let i = 0; i < out.length; i++) {
     const gain = gainAtEnds(kept, lengthSamples, at + i);
     if (gain < 1) out[i] *= gain;

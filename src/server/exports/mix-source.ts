@@ -1,4 +1,5 @@
 import { createTruePeakLimiter, LIMITER_DELAY } from '@/core/dsp/true-peak-limiter';
+import { createLimitedLoudness } from '@/core/measure/limited-loudness';
 import { createLoudnessMeasure, type Loudness } from '@/core/measure/loudness';
 import { createTruePeakMeasure } from '@/core/measure/true-peak';
 import { gainToDb } from '@/core/dsp/decibels';
@@ -51,11 +52,21 @@ export interface Measured extends Loudness {
   truePeakDb: number;
 }
 
+/** A sound as it is, and what it would take to have it at a loudness. */
+export interface Forecast extends Measured {
+  /** The gain before a limiter at `ceilingDb` (dBTP) with which it is about so loud, dB. */
+  gainFor(targetLufs: number, ceilingDb: number): number;
+}
+
 type Progress = (share: number) => Promise<void>;
 
-/** Lets a sound through and measures it on the way; its loudness and true peak once it has gone through. */
-function measuring(source: SoundSource, onProgress: Progress): { source: SoundSource; result(): Measured } {
-  const loudness = createLoudnessMeasure(source.sampleRate, source.channels);
+/** Something that is given the pieces of a sound. */
+interface Pushed {
+  push(channels: readonly Float32Array[]): void;
+}
+
+/** Lets a sound through and measures it on the way; `truePeakDb` once it has gone through. */
+function watching(source: SoundSource, loudness: Pushed, onProgress: Progress): { source: SoundSource; truePeakDb(): number } {
   const peaks = Array.from({ length: source.channels }, createTruePeakMeasure);
   return {
     source: {
@@ -71,15 +82,16 @@ function measuring(source: SoundSource, onProgress: Progress): { source: SoundSo
         }
       },
     },
-    result: () => ({ ...loudness.result(), truePeakDb: gainToDb(Math.max(...peaks.map((peak) => peak.result()))) }),
+    truePeakDb: () => gainToDb(Math.max(...peaks.map((peak) => peak.result()))),
   };
 }
 
-/** Loudness and true peak of a whole sound. */
-export async function measure(source: SoundSource, onProgress: Progress): Promise<Measured> {
-  const { source: through, result } = measuring(source, onProgress);
-  for await (const piece of through.pieces()) void piece;
-  return result();
+/** Loudness and true peak of a whole sound at 48 kHz, and how it would be behind a limiter. */
+export async function measure(source: SoundSource, onProgress: Progress): Promise<Forecast> {
+  const loudness = createLimitedLoudness(source.frames, source.channels);
+  const watched = watching(source, loudness, onProgress);
+  for await (const piece of watched.source.pieces()) void piece;
+  return { ...loudness.loudness(), truePeakDb: watched.truePeakDb(), gainFor: loudness.gainFor };
 }
 
 /** A louder or softer sound whose true peak stays under a ceiling. */
@@ -100,41 +112,31 @@ export function limited(source: SoundSource, gainDb: number, ceilingDb: number):
   };
 }
 
-/** How near to the target counts, LU, and how often the gain is tried anew because the limiter took some of it. */
+/** How near to the target counts, LU, and how often the gain is tried anew because the limiter took more or less than was told. */
 const NEAR_LU = 0.1;
 const MOST_TRIES = 8;
-/** However little of it arrives, the gain is not raised by more than this at once, dB. */
-const LARGEST_STEP_DB = 9;
 
 /**
- * A sound at a loudness, under a ceiling. The limiter takes some of what the gain gives, so the gain is
- * found by measuring what comes out (secant method).
+ * A sound at a loudness, under a ceiling. The limiter takes some of what the gain gives; how much is told beforehand, measured
+ * while the sound goes through, and told better where that was wrong.
  * @param asItIs what {@link measure} says of the sound
- * @param write writes the sound while it is measured, where it is likely to be right; again where it was not
+ * @param write writes the sound while it is measured; again where it was not near enough
  * @returns whether what was written last is the sound
  */
-export async function normalised(source: SoundSource, asItIs: Measured, targetLufs: number, ceilingDb: number, onProgress: Progress, write?: (source: SoundSource) => Promise<void>): Promise<{ source: SoundSource; measured: Measured; gainDb: number; written: boolean }> {
-  const share = (tries: number) => 1 - 0.5 ** (tries - 1);
-  const told = (tries: number) => (part: number) => onProgress(share(tries) + part * (share(tries + 1) - share(tries)));
-  let measured = asItIs;
-  if (!Number.isFinite(measured.integrated)) return { source, measured, gainDb: 0, written: false };
-  let before = { gainDb: 0, lufs: measured.integrated };
-  let gainDb = targetLufs - measured.integrated;
-  let result = source;
-  let written = false;
-  for (let tries = 1; tries <= MOST_TRIES; tries++) {
-    result = limited(source, gainDb, ceilingDb);
-    // Where the limiter has nothing to do, and as a rule at the second try, the gain is what it has to be.
-    written = write !== undefined && (tries > 1 || asItIs.truePeakDb + gainDb < ceilingDb);
-    const through = measuring(result, told(tries));
-    if (written) await write!(through.source);
+export async function normalised(source: SoundSource, asItIs: Forecast, targetLufs: number, ceilingDb: number, onProgress: Progress, write?: (source: SoundSource) => Promise<void>): Promise<{ source: SoundSource; measured: Measured; gainDb: number; written: boolean }> {
+  if (!Number.isFinite(asItIs.integrated)) return { source, measured: asItIs, gainDb: 0, written: false };
+  const share = (tries: number) => 1 - 0.5 ** tries;
+  let aimedAt = targetLufs;
+  for (let tries = 1; ; tries++) {
+    const gainDb = asItIs.gainFor(aimedAt, ceilingDb);
+    const result = limited(source, gainDb, ceilingDb);
+    const loudness = createLoudnessMeasure(source.sampleRate, source.channels);
+    const through = watching(result, loudness, (part) => onProgress(share(tries - 1) + part * (share(tries) - share(tries - 1))));
+    if (write) await write(through.source);
     else for await (const piece of through.source.pieces()) void piece;
-    measured = through.result();
+    const measured = { ...loudness.result(), truePeakDb: through.truePeakDb() };
     const missing = targetLufs - measured.integrated;
-    if (Math.abs(missing) < NEAR_LU || tries === MOST_TRIES) break;
-    const arrived = gainDb === before.gainDb ? 1 : (measured.integrated - before.lufs) / (gainDb - before.gainDb);
-    before = { gainDb, lufs: measured.integrated };
-    gainDb += Math.max(-LARGEST_STEP_DB, Math.min(LARGEST_STEP_DB, missing / Math.max(0.05, arrived)));
+    if (Math.abs(missing) < NEAR_LU || tries === MOST_TRIES) return { source: result, measured, gainDb, written: write !== undefined };
+    aimedAt += missing;
   }
-  return { source: result, measured, gainDb, written };
 }

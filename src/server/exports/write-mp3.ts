@@ -27,7 +27,13 @@ export async function writeMp3(sink: FileSink, source: SoundSource, facts: TagFa
 
 /** The pieces of a sound so much louder, each in memory of its own. */
 async function* turned(source: SoundSource, gain: number): AsyncGenerator<Float32Array<ArrayBuffer>[]> {
-  for await (const piece of source.pieces()) yield piece.map((samples) => samples.map((sample) => gain * sample));
+  for await (const piece of source.pieces()) yield piece.map((samples) => louder(samples, gain));
+}
+
+function louder(samples: Float32Array, gain: number): Float32Array<ArrayBuffer> {
+  const out = new Float32Array(samples.length);
+  for (let i = 0; i < out.length; i++) out[i] = gain * samples[i];
+  return out;
 }
 
 function id3({ title, artist, album, year, chapters, cover }: TagFacts): Uint8Array {

@@ -95,9 +95,12 @@ function decodePcm16(from: DataView, at: number, step: number, samples: Float32A
   for (let i = 0; i < samples.length; i++, at += step) samples[i] = from.getInt16(at, true) / 0x8000;
 }
 
+/** A power of two: multiplying by it is exact, and quicker than dividing. */
+const PCM24_STEP = 1 / 0x800000;
+
 function decodePcm24(from: Uint8Array, at: number, step: number, samples: Float32Array): void {
   // The highest byte goes to the top of 32 bits and back, which carries its sign down.
-  for (let i = 0; i < samples.length; i++, at += step) samples[i] = (((from[at + 2] << 24) >> 8) | (from[at + 1] << 8) | from[at]) / 0x800000;
+  for (let i = 0; i < samples.length; i++, at += step) samples[i] = (((from[at + 2] << 24) >> 8) | (from[at + 1] << 8) | from[at]) * PCM24_STEP;
 }
 
 function decodeFloat32(from: DataView, at: number, step: number, samples: Float32Array): void {
