@@ -32,6 +32,8 @@ export const exportSchema = z.strictObject({
   closing: frameSchema,
   /** A mix: a chapter for each longer sound that was played, beside those of the markers. */
   soundChapters: z.boolean().default(false),
+  /** A mix: only its first and last ten seconds as WAV, to hear before the file is made. */
+  ends: z.boolean().default(false),
 });
 export type ExportParams = z.infer<typeof exportSchema>;
 

@@ -1,4 +1,4 @@
-import { execFileSync } from 'node:child_process';
+import { execFileSync, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -193,6 +193,16 @@ describe('exports opened by other tools', () => {
     expect(framed.subarray(0, bytes * talkFrom).some((byte) => byte !== 0)).toBe(true);
     const said = run('sndfile-metadata-get', '--all', path) + run('sndfile-info', path);
     for (const at of [0, talkFrom + 48_000, talkFrom + SECONDS * 48_000]) expect(said).toMatch(new RegExp(`Pos :\\s+${at}\\b`));
+    // Heard before the file is made: its first and its last ten seconds.
+    const both = rawOf((await exported({ what: 'mix', file: 'mp3', normalise: false, opening: { sound: theme, way: 'alone' }, closing: { sound: theme, way: 'under' }, ends: true })).path);
+    const end = 10 * 48_000 * bytes;
+    expect(both.length).toBe(2 * end);
+    expect(both.subarray(0, end).equals(framed.subarray(0, end))).toBe(true);
+    expect(both.subarray(end).equals(framed.subarray(framed.length - end))).toBe(true);
+    const loudEnds = (await exported({ what: 'mix', ends: true })).path;
+    const asLoud = (await exported({ what: 'mix' })).path;
+    const levelOf = (file: string) => Number(/mean_volume: (-?[\d.]+) dB/.exec(spawnSync('ffmpeg', ['-v', 'info', '-i', file, '-af', 'volumedetect', '-f', 'null', '-'], { encoding: 'utf8' }).stderr)![1]);
+    expect(Math.abs(levelOf(loudEnds) - levelOf(asLoud))).toBeLessThan(0.2);
     const gone = await work('export', { what: 'mix', opening: { sound: crypto.randomUUID(), way: 'alone' } });
     expect(gone).toMatchObject({ state: 'failed', problem: expect.stringContaining('not in the library any more') });
   });

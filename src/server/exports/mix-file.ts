@@ -11,7 +11,8 @@ import { listPlays } from '../takes/plays';
 import { listTracks } from '../takes/queries';
 import { takeLog } from '../takes/take-log';
 import { STORING_SHARE, watched, type ExportJob, type MadeFile } from './export-job';
-import { measure, normalised, remixSource, trackSource } from './mix-source';
+import { mixEndsFile } from './mix-ends-file';
+import { limited, measure, normalised, remixSource, trackSource } from './mix-source';
 import { cutTo, findingEnds } from './cut-ends';
 import { atRate, type SoundSource } from './sound-source';
 import { framedMix, type FramedMix } from './frame-mix';
@@ -26,7 +27,8 @@ const SOURCE_KINDS = ['voice', 'sounds', 'share', 'input'];
 export async function mixFile(job: ExportJob): Promise<MadeFile> {
   const { params, pool, naming } = job;
   const settings = await findRecordingSettings(pool, naming.showId);
-  const encodingFrom = params.normalise ? 0.6 : 0.2;
+  // Of both ends alone there is next to nothing to make once the mix is measured.
+  const encodingFrom = params.ends ? 1.6 : params.normalise ? 0.6 : 0.2;
   const whole = await mixOf(job);
   const ends = findingEnds(whole);
   // Made once; each look at it, and the file, come from the disk.
@@ -37,6 +39,10 @@ export async function mixFile(job: ExportJob): Promise<MadeFile> {
   const framed = params.opening || params.closing ? await framedMix(pool, talk, params, (await findSoundSettings(pool, naming.showId)).underTalk) : null;
   const raw = framed?.source ?? talk;
   const before = framed || params.cutEnds ? await measure(raw, () => Promise.resolve()) : asItIs;
+  if (params.ends) {
+    const loud = params.normalise && Number.isFinite(before.integrated);
+    return mixEndsFile(job, loud ? limited(raw, before.gainFor(settings.targetLufs, settings.ceilingDb), settings.ceilingDb) : raw);
+  }
   const name = `${naming.take}_mix.${params.file}`;
   const path = join(job.folder, name);
   const cut = { ...cutJob(job, kept, framed?.framing.talkFrom ?? 0), markers: await chaptersOf(job, kept, framed), lengthSamples: raw.frames };

@@ -1,7 +1,7 @@
 'use client';
 
 import { Box, chakra, Flex, Text } from '@chakra-ui/react';
-import { Download } from 'lucide-react';
+import { Download, Headphones } from 'lucide-react';
 import { useState } from 'react';
 import type { TakeData } from '@/core/session/take-data';
 import { exportSchema, mixSettingsSchema, type ExportParams, type SoundFile, type TaskData } from '@/core/tasks/task';
@@ -31,8 +31,8 @@ const isPackage = ({ what, file, rate, tracks }: ExportParams): boolean => what 
 export function ExportPanel({ take, tasks }: { take: TakeData; tasks: Tasks }) {
   const [wanted, setWanted] = useState<ExportParams>(() => exportSchema.parse({ what: 'tracks' }));
   const change = (part: Partial<ExportParams>) => setWanted((now) => ({ ...now, ...part }));
-  const exportIt = () => {
-    tasks.ask({ kind: 'export', params: wanted });
+  const exportIt = (ends: boolean) => {
+    tasks.ask({ kind: 'export', params: { ...wanted, ends } });
     // The show's next mix begins as this one. Where that fails it begins as the one before.
     if (wanted.what === 'mix') void sendJson('PUT', `/api/shows/${take.mix.show}/mix-settings`, mixSettingsSchema.strip().parse(wanted)).catch(() => undefined);
   };
@@ -75,9 +75,16 @@ export function ExportPanel({ take, tasks }: { take: TakeData; tasks: Tasks }) {
             </a>
           </ControlButton>
         ) : (
-          <ControlButton tone="lamp" onClick={() => exportIt()}>
-            Export
-          </ControlButton>
+          <Flex gap="7px">
+            {wanted.what === 'mix' && (
+              <ControlButton title="Makes only the first and the last ten seconds, as the file will have them." onClick={() => exportIt(true)}>
+                <Headphones size={16} /> Listen to both ends first
+              </ControlButton>
+            )}
+            <ControlButton tone="lamp" flex="1" onClick={() => exportIt(false)}>
+              Export
+            </ControlButton>
+          </Flex>
         )}
       </Flex>
       {tasks.trouble && (
@@ -96,22 +103,22 @@ export function ExportPanel({ take, tasks }: { take: TakeData; tasks: Tasks }) {
 
 function MadeFile({ take, task, tasks }: { take: TakeData; task: TaskData; tasks: Tasks }) {
   const params = task.params as ExportParams;
-  const words = `${params.what === 'mix' ? 'Mix' : 'Tracks'} as ${FILES[params.file]}`;
+  const words = params.ends ? 'Both ends of the mix' : `${params.what === 'mix' ? 'Mix' : 'Tracks'} as ${FILES[params.file]}`;
   const measured = (task.result as { measured?: { integratedLufs: number | null; truePeakDb: number | null } } | null)?.measured;
   return (
     <Flex as="li" gap="8px" align="center" fontSize="13px">
       <Box flex="1" minW="0">
-        <Text truncate title={task.file?.name}>{task.file?.name ?? words}</Text>
+        <Text truncate title={params.ends ? undefined : task.file?.name}>{params.ends ? words : (task.file?.name ?? words)}</Text>
         <Text color={task.state === 'failed' ? 'ember' : 'soft'} role={task.state === 'failed' ? 'alert' : undefined}>
           {(task.state === 'running' || task.state === 'waiting') && progressInWords('being made', task)}
           {task.state === 'failed' && task.problem}
           {task.state === 'cancelled' && 'stopped'}
-          {task.state === 'done' && task.file && sizeInWords(task.file.bytes)}
+          {task.state === 'done' && task.file && (params.ends ? 'ten seconds of each, as the file will have them' : sizeInWords(task.file.bytes))}
           {measured?.integratedLufs != null && `, ${formatLevel(measured.integratedLufs)} LUFS, true peak ${measured.truePeakDb?.toFixed(1).replace('-', '−')} dB`}
         </Text>
       </Box>
-      {task.state === 'done' && task.file && params.what === 'mix' && <ListenEnds url={`/api/takes/${take.id}/tasks/${task.id}/file`} name={task.file.name} />}
-      {task.state === 'done' && task.file && (
+      {task.state === 'done' && task.file && params.what === 'mix' && <ListenEnds url={`/api/takes/${take.id}/tasks/${task.id}/file`} name={params.ends ? 'the mix' : task.file.name} />}
+      {task.state === 'done' && task.file && !params.ends && (
         <Link href={`/api/takes/${take.id}/tasks/${task.id}/file`} download aria-label={`Download ${task.file.name}`} display="inline-flex" gap="5px" alignItems="center" fontWeight="600" color="lamp" textDecoration="underline">
           <Download size={14} /> Download
         </Link>
