@@ -59,7 +59,13 @@ test('a take is paused, one track is left out with a reason, it is checked, repa
   await away.getByLabel('What to export').selectOption('mix');
   await away.getByLabel('Kind of file').selectOption('flac');
   await away.getByLabel('Loudness').selectOption('as-is');
-  await away.getByRole('button', { name: 'Export' }).click();
+  await away.getByRole('button', { name: 'Listen to both ends first' }).click();
+  const last = away.getByRole('button', { name: 'Play the last 10 seconds of the mix' });
+  await last.click({ timeout: 60_000 });
+  await expect(last).toHaveAttribute('aria-pressed', 'true');
+  // Ten seconds of sound play, and then it ends by itself.
+  await expect(last).toHaveAttribute('aria-pressed', 'false', { timeout: 30_000 });
+  await away.getByRole('button', { name: 'Export', exact: true }).click();
   const link = away.getByRole('link', { name: /^Download .*_mix\.flac$/ });
   await expect(link).toBeVisible({ timeout: 60_000 });
   const [mix] = await Promise.all([page.waitForEvent('download'), link.click()]);
