@@ -2,19 +2,17 @@
 
 import { Box, chakra, Flex, Text } from '@chakra-ui/react';
 import { Flag, Minus, Music, Pause, Plus, Shuffle } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { useRef, type ReactNode } from 'react';
 import { useStore, type StoreApi } from 'zustand';
 import type { TakeData } from '@/core/session/take-data';
 import type { TakePlayer } from '@/live/takes/take-player';
+import { useWidth } from '../canvas';
 import { formatDuration } from '../format';
 import { ControlButton } from '../shell/control-button';
-import { shareOf, zoomed, panned, type View } from './view';
+import { panned, shareOf, ticks, zoomed, type View } from './view';
 
 const RATE = 48000;
 const Mark = chakra('button');
-/** Distances between ticks, s; the first that leaves room for its words is used. */
-const STEPS = [0.001, 0.005, 0.01, 0.05, 0.1, 0.5, 1, 5, 10, 30, 60, 300, 600, 1800];
-const MOST_TICKS = 9;
 /** More marks than this are drawn on the tracks only. */
 const MOST_MARKS = 60;
 
@@ -27,6 +25,8 @@ interface TimelineHeadProps {
 /** Times, markers, plan changes and played sounds of what is in view; how closely it is looked at. */
 export function TimelineHead({ take, player, view: looks }: TimelineHeadProps) {
   const view = useStore(looks);
+  const ruler = useRef<HTMLDivElement>(null);
+  const width = useWidth(ruler);
   const length = take.lengthSamples;
   const middle = () => {
     const at = player.position();
@@ -51,11 +51,11 @@ export function TimelineHead({ take, player, view: looks }: TimelineHeadProps) {
           Whole take
         </ControlButton>
       </Flex>
-      <Box flex="1" position="relative" h="44px" onWheel={(event) => looks.setState(panned(view, (event.deltaX || event.deltaY) / 1200, length))}>
-        {ticks(view).map((sample) => (
+      <Box ref={ruler} flex="1" position="relative" h="44px" onWheel={(event) => looks.setState(panned(view, (event.deltaX || event.deltaY) / 1200, length))}>
+        {ticks(view, width).map(({ sample, words }) => (
           <Across key={sample} view={view} at={sample}>
             <Text fontSize="12px" color="soft" position="absolute" bottom="0" borderLeftWidth="1px" borderColor="hairline" pl="4px" whiteSpace="nowrap">
-              {timeOf(sample, view)}
+              {words}
             </Text>
           </Across>
         ))}
@@ -92,18 +92,4 @@ function Across({ view, at, children }: { view: View; at: number; children: Reac
       {children}
     </Box>
   );
-}
-
-function ticks(view: View): number[] {
-  const seconds = (view.to - view.from) / RATE;
-  const step = (STEPS.find((one) => seconds / one <= MOST_TICKS) ?? STEPS.at(-1)!) * RATE;
-  const found: number[] = [];
-  for (let at = Math.ceil(view.from / step) * step; at < view.to - (view.to - view.from) * 0.04; at += step) found.push(Math.round(at));
-  return found;
-}
-
-/** `12:05`, looked at closely `12:05.250`. */
-function timeOf(sample: number, view: View): string {
-  const words = formatDuration(sample / RATE);
-  return view.to - view.from > MOST_TICKS * RATE ? words : `${words}.${String(Math.floor((sample % RATE) / 48)).padStart(3, '0')}`;
 }

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { panned, shareOf, showing, zoomed, type View } from './view';
+import { panned, shareOf, showing, ticks, zoomed, type View } from './view';
 
 const LENGTH = 48_000 * 7200;
 const isWithin = ({ from, to }: View, length: number) => from >= 0 && to <= length && to > from && Number.isInteger(from) && Number.isInteger(to);
@@ -45,5 +45,23 @@ describe('the look at a take', () => {
     const view = { from: 1000, to: 2000 };
     expect(showing(view, 1500, LENGTH)).toBe(view);
     expect(shareOf(showing(view, 50_000, LENGTH), 50_000)).toBeCloseTo(0.1, 2);
+  });
+
+  it('has times along it that have room beside each other, and enough of them, however wide the screen is', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 48, max: LENGTH }), fc.double({ min: 0, max: 1, noNaN: true }), fc.integer({ min: 200, max: 1800 }), (span, place, width) => {
+        const from = Math.round(place * (LENGTH - span));
+        const view = { from, to: from + span };
+        const found = ticks(view, width);
+        const leftOf = ({ sample }: { sample: number }) => width * shareOf(view, sample);
+        for (const [k, tick] of found.entries()) {
+          const right = leftOf(tick) + 7 * tick.words.length;
+          expect(right).toBeLessThan(k + 1 < found.length ? leftOf(found[k + 1]) : width + 1);
+        }
+        expect(new Set(found.map(({ words }) => words)).size).toBe(found.length);
+        if (span > 48_000) expect(found.length).toBeGreaterThanOrEqual(1);
+      }),
+    );
+    expect(ticks({ from: 0, to: 48_000 * 3600 }, 600).map(({ words }) => words)).toEqual(['0:00', '10:00', '20:00', '30:00', '40:00', '50:00']);
   });
 });
