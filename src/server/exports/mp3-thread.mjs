@@ -9,5 +9,6 @@ encoder.configure(workerData);
 parentPort.on('message', (piece) => {
   // The encoder gives out the same memory again and again.
   const bytes = Uint8Array.from(piece === null ? encoder.finalize() : encoder.encode(piece));
-  parentPort.postMessage(bytes, [bytes.buffer]);
+  // What the piece lay in goes back, to be used again.
+  parentPort.postMessage({ bytes, piece }, [bytes.buffer, ...(piece ?? []).map(({ buffer }) => buffer)]);
 });

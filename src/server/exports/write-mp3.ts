@@ -21,19 +21,7 @@ export interface TagFacts {
 export async function writeMp3(sink: FileSink, source: SoundSource, facts: TagFacts): Promise<void> {
   await sink.write(id3(facts));
   const kbps = source.channels === 2 ? STEREO_KBPS : MONO_KBPS;
-  const gain = mp3Gain(kbps);
-  for await (const bytes of encodeMp3(turned(source, gain), { sampleRate: source.sampleRate, channels: source.channels, bitrate: kbps })) await sink.write(bytes);
-}
-
-/** The pieces of a sound so much louder, each in memory of its own. */
-async function* turned(source: SoundSource, gain: number): AsyncGenerator<Float32Array<ArrayBuffer>[]> {
-  for await (const piece of source.pieces()) yield piece.map((samples) => louder(samples, gain));
-}
-
-function louder(samples: Float32Array, gain: number): Float32Array<ArrayBuffer> {
-  const out = new Float32Array(samples.length);
-  for (let i = 0; i < out.length; i++) out[i] = gain * samples[i];
-  return out;
+  for await (const bytes of encodeMp3(source.pieces(), { sampleRate: source.sampleRate, channels: source.channels, bitrate: kbps, gain: mp3Gain(kbps) })) await sink.write(bytes);
 }
 
 function id3({ title, artist, album, year, chapters, cover }: TagFacts): Uint8Array {

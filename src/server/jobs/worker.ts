@@ -1,5 +1,5 @@
-// A worker: does the tasks that wait, the oldest first, one at a time. Several can run side by side, on any machine that
-// reaches the database. Started with the product by the start command.
+// A worker: does the tasks that wait, the oldest first, one at a time; beside them it measures what is being recorded. Several
+// can run side by side, on any machine that reaches the database. Started with the product by the start command.
 import { randomUUID } from 'node:crypto';
 import { database } from '../database';
 import { sayAlive } from '../health/beats';
