@@ -31,6 +31,8 @@ export interface Level {
   gainDb: number | null;
   /** It is no more than this. */
   atMostDb: number;
+  /** How many times what pure chance would give was found, as energy. */
+  overChance: number;
 }
 
 /** How much of several sources is in one track. */
@@ -169,6 +171,7 @@ export function createBleedLevel(count: number, wanted = count): BleedLevel {
       }
       return Array.from({ length: count }, (_, a) => ({
         gainDb: own[a] > 0 && heard[a] > 0.5 * chance[a] ? powerToDb(heard[a] / own[a]) : null,
+        overChance: chance[a] > 0 ? heard[a] / chance[a] : 0,
         atMostDb: own[a] > 0 ? powerToDb((Math.max(0, heard[a]) + chance[a]) / own[a]) : Infinity,
       }));
     },

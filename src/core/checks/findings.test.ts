@@ -62,6 +62,9 @@ describe('findings in words', () => {
     const found = words([pair('m', 't', -31, 240), pair('o', 't', -35, 242), pair('t', 'm', -70, 240)]);
     expect(found).toMatchObject([{ severity: 'notice', track: 't', atSample: 9, repairable: true }]);
     expect(found[0].words).toBe('Tomasz’s track contains Maren 31 dB and Odalys 35 dB down, 240 ms late: so late, most likely Tomasz’s loudspeakers or open headphones bring it back.');
+    // Soon and early are not the same.
+    expect(words([pair('m', 't', -31, 3)])[0].words).toContain('3 ms late: so soon, most likely one microphone hears both.');
+    expect(words([pair('m', 't', -31, -180)])[0].words).toContain('180 ms early: before it is on their own track');
   });
 
   it('says nothing of who was never in the call', () => {

@@ -69,7 +69,7 @@ function bleedFinding(group: readonly TrackIsolation[], nameOf: (id: string) => 
   if (verdict === 'unknown') {
     return { severity: 'notice', track: target, words: `${where}’s track contains something of ${listInWords(group.map(({ source }) => nameOf(source)))}, ${late}; how much is lost in what else is there.`, advice: 'Listen to it alone where the other speaks.', atSample, repairable: true };
   }
-  const why = (delayMs ?? 0) > ROUND_TRIP_MS ? `so late, most likely ${where}’s loudspeakers or open headphones bring it back` : 'so soon, most likely one microphone hears both';
+  const why = whyIn(where, delayMs ?? 0);
   const heard = listInWords(group.map(({ source, gainDb }) => `${nameOf(source)} ${Math.round(-(gainDb ?? 0))} dB`));
   return {
     severity: group.some(({ gainDb }) => (gainDb ?? 0) > BLEED_FAULT_DB) ? 'fault' : 'notice',
@@ -79,6 +79,12 @@ function bleedFinding(group: readonly TrackIsolation[], nameOf: (id: string) => 
     atSample,
     repairable: true,
   };
+}
+
+function whyIn(where: string, delayMs: number): string {
+  if (delayMs > ROUND_TRIP_MS) return `so late, most likely ${where}’s loudspeakers or open headphones bring it back`;
+  if (delayMs < -ROUND_TRIP_MS) return `before it is on their own track, so most likely ${where}’s microphone is in the same room, and their own line is the later one`;
+  return 'so soon, most likely one microphone hears both';
 }
 
 function trackFindings(track: TakeTrack, measured: TakeCheck['tracks'][number], take: Pick<TakeData, 'lengthSamples' | 'gaps'>): CheckFinding[] {

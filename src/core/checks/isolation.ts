@@ -42,6 +42,12 @@ const MARGIN = Math.max(LATEST_LAG, -EARLIEST_LAG) + 2048;
 const MOST_TOLD_APART = 8;
 /** What is certainly less than this is nothing, dB. */
 const NOTHING_DB = -60;
+/**
+ * Two that speak alike (the same words, two made voices of one kind) resemble each other this much somewhere, once in a while. Such
+ * a likeness counts where a level was measured with it; and as what is so loud would be clearer if it came by a way, only where that level
+ * is so many times what chance gives (of what comes by a way it mostly is ten times and more).
+ */
+const ALIKE = { clarity: 12, loudDb: -45, overChance: 2 };
 /** Delays nearer than this are one, samples: 20 ms. */
 const SAME_LAG = 320;
 /** Of a long take this much is compared, evenly spread: 8 minutes. */
@@ -74,7 +80,8 @@ export async function measureIsolation(request: IsolationRequest): Promise<Isola
       // What this source carries of the target itself shows as a copy before its time: that is the other pair's.
       const back = delay && delay.lag < 0 && search.found(target, source);
       const mirrored = back && (gainDb === null || Math.abs(back.lag + delay.lag) < SAME_LAG);
-      const nothing = delay === null || mirrored || (gainDb === null && level !== undefined && level.atMostDb < NOTHING_DB);
+      const alike = delay && level && delay.clarity < ALIKE.clarity && (gainDb === null || (gainDb > ALIKE.loudDb && level.overChance < ALIKE.overChance));
+      const nothing = delay === null || mirrored || alike || (gainDb === null && level !== undefined && level.atMostDb < NOTHING_DB);
       const verdict = delay === undefined ? 'not-measurable' : nothing ? 'clean' : gainDb === null ? 'unknown' : 'bleeds';
       found.push({
         source,
