@@ -9,10 +9,11 @@ import { findRecordingSettings } from '../shows/recording-settings';
 import { findSoundSettings } from '../shows/sound-settings';
 import { listPlays } from '../takes/plays';
 import { listTracks } from '../takes/queries';
+import { isSource } from '../takes/source-tracks';
 import { takeLog } from '../takes/take-log';
 import { STORING_SHARE, watched, type ExportJob, type MadeFile } from './export-job';
 import { mixEndsFile } from './mix-ends-file';
-import { limited, measure, normalised, remixSource, trackSource } from './mix-source';
+import { measure, normalised, remixSource, trackSource } from './mix-source';
 import { cutTo, findingEnds } from './cut-ends';
 import { atRate, type SoundSource } from './sound-source';
 import { framedMix, type FramedMix } from './frame-mix';
@@ -20,15 +21,12 @@ import { fromSpool, spooling } from './spool';
 import { broadcastFacts } from './file-facts';
 import { writeSound } from './write-sound';
 
-/** Tracks of sources: what a mix is made of. */
-const SOURCE_KINDS = ['voice', 'sounds', 'share', 'input'];
-
 /** The mix of a take, at the show's loudness where that was asked for. */
 export async function mixFile(job: ExportJob): Promise<MadeFile> {
   const { params, pool, naming } = job;
   const settings = await findRecordingSettings(pool, naming.showId);
   // Of both ends alone there is next to nothing to make once the mix is measured.
-  const encodingFrom = params.ends ? 1.6 : params.normalise ? 0.6 : 0.2;
+  const encodingFrom = params.ends ? 0.8 : params.normalise ? 0.6 : 0.2;
   const whole = await mixOf(job);
   const ends = findingEnds(whole);
   // Made once; each look at it, and the file, come from the disk.
@@ -39,20 +37,17 @@ export async function mixFile(job: ExportJob): Promise<MadeFile> {
   const framed = params.opening || params.closing ? await framedMix(pool, talk, params, (await findSoundSettings(pool, naming.showId)).underTalk) : null;
   const raw = framed?.source ?? talk;
   const before = framed || params.cutEnds ? await measure(raw, () => Promise.resolve()) : asItIs;
-  if (params.ends) {
-    const loud = params.normalise && Number.isFinite(before.integrated);
-    return mixEndsFile(job, loud ? limited(raw, before.gainFor(settings.targetLufs, settings.ceilingDb), settings.ceilingDb) : raw);
-  }
   const name = `${naming.take}_mix.${params.file}`;
   const path = join(job.folder, name);
   const cut = { ...cutJob(job, kept, framed?.framing.talkFrom ?? 0), markers: await chaptersOf(job, kept, framed), lengthSamples: raw.frames };
   const facts = broadcastFacts(cut, params.rate, `${naming.show}: ${naming.episodeTitle}, mix`);
   const write = (sound: SoundSource, all: BroadcastFacts): Promise<void> => writeSound(cut, path, atRate(sound, params.rate), 'pcm24', naming.show, all);
   // A WAV says at its beginning how loud it is; the others need not wait for it.
-  const early = params.file === 'wav' ? undefined : (sound: SoundSource) => write(sound, facts);
+  const early = params.ends || params.file === 'wav' ? undefined : (sound: SoundSource) => write(sound, facts);
   const { source, measured, gainDb, written } = params.normalise
     ? await normalised(raw, before, settings.targetLufs, settings.ceilingDb, (share) => job.progress(encodingFrom * (0.5 + 0.5 * share)), early)
     : { source: raw, measured: before, gainDb: 0, written: false };
+  if (params.ends) return mixEndsFile(job, source);
   const finite = (value: number) => (Number.isFinite(value) ? value : null);
   const loudness = {
     integratedLufs: finite(measured.integrated),
@@ -93,7 +88,7 @@ async function mixOf(job: ExportJob): Promise<SoundSource> {
     return trackSource(createTrackReader(pool, program, lengthSamples), lengthSamples);
   }
   // A better version of a voice takes its place where the host chose it; else the line as it was received.
-  const sources = all.filter(({ kind, derived_from }) => SOURCE_KINDS.includes(kind) && derived_from === null);
+  const sources = all.filter(isSource);
   const used = sources.map((source) => job.tracks.find(({ derived_from, id }) => derived_from === source.id && params.tracks.includes(id)) ?? source);
   return remixSource({ tracks: sources, ...(await takeLog(pool, row.id)) }, used.map((track) => createTrackReader(pool, track, lengthSamples)), lengthSamples);
 }

@@ -4,9 +4,9 @@ import type { TakeCheck } from '@/core/checks/take-check';
 import { neverInCall } from '@/core/takes/presence';
 import { listChunks } from '../takes/chunk-store';
 import { findTake, listGaps, listTracks, type TrackRow } from '../takes/queries';
+import { isSource } from '../takes/source-tracks';
 import { isMeasured, keepMeasure, keptMeasures } from './kept-measures';
 import { RefusedTask } from './refused';
-import { isCompared } from './sources-of-take';
 import { createTrackMeasure, type MeasuredTrack } from './track-measure';
 import { createTrackReader } from './track-reader';
 import type { Work } from './work';
@@ -28,7 +28,7 @@ export async function checkTake({ pool, take: id, progress, show }: Work): Promi
   if (lengthSamples === null) throw new RefusedTask('This take is still open; it is checked when it is sealed.');
   // Of whoever was never in the call there is nothing to measure, and nobody to compare.
   const away = neverInCall(await listGaps(pool, id), lengthSamples);
-  const sources = (await listTracks(pool, id)).filter((track) => isCompared(track) && !away.has(track.id));
+  const sources = (await listTracks(pool, id)).filter((track) => isSource(track) && !away.has(track.id));
   const readers = sources.map((track) => createTrackReader(pool, track, lengthSamples));
   const stored = await storedSamples(pool, id);
 

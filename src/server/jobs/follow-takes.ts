@@ -1,9 +1,9 @@
 import type pg from 'pg';
 import { HttpError } from '../http/errors';
 import { findTake, listTracks, type TakeRow } from '../takes/queries';
+import { isSource } from '../takes/source-tracks';
 import { createGiveWay } from './give-way';
 import { endMeasuring, keepMeasure, sayMeasuring, takesToFollow } from './kept-measures';
-import { isCompared } from './sources-of-take';
 import { createTrackMeasure, type TrackMeasure } from './track-measure';
 
 /** A take of which nothing has come for so long is let go; whoever ends it measures it from the beginning. */
@@ -43,7 +43,7 @@ export function createTakeFollower(pool: pg.Pool, worker: string, now = () => Da
   const follow = async (id: string, one: Followed): Promise<void> => {
     const take = await own(id);
     if (!take) return letGo(id);
-    const measures = (await listTracks(pool, id)).filter(isCompared).map((track) => {
+    const measures = (await listTracks(pool, id)).filter(isSource).map((track) => {
       const measure = one.measures.get(track.id) ?? createTrackMeasure(pool, track);
       one.measures.set(track.id, measure);
       return measure;
