@@ -17,6 +17,7 @@ export class FarNetwork {
   /** This machine, as seen from there. */
   readonly machine = `${this.#prefix}.1`;
   readonly own = `${this.#prefix}.2`;
+  readonly #plug = `bl${RUN}t${count}`;
 
   /** Null where nobody but root may make one, and we are not. */
   static make(): FarNetwork | null {
@@ -26,7 +27,7 @@ export class FarNetwork {
     } catch {
       return null;
     }
-    const [here, there] = [`bl${RUN}h${count}`, `bl${RUN}t${count}`];
+    const [here, there] = [`bl${RUN}h${count}`, network.#plug];
     const inside = (...words: string[]) => ip('-netns', network.#name, ...words);
     try {
       ip('link', 'add', here, 'type', 'veth', 'peer', 'name', there, 'netns', network.#name);
@@ -40,6 +41,11 @@ export class FarNetwork {
       throw error;
     }
     return network;
+  }
+
+  /** Pulls the plug there, or puts it in again. */
+  plug(state: 'in' | 'out'): void {
+    ip('-netns', this.#name, 'link', 'set', this.#plug, state === 'in' ? 'up' : 'down');
   }
 
   /** Whether there is a way to an address. */

@@ -29,11 +29,14 @@ export interface Simulation {
   bellLevelDb: number;
 }
 
+/** A block of the simulated call, by source. */
+type Block = ReadonlyMap<string, { left: Float32Array; right: Float32Array }>;
+
 /**
- * Runs the demo's call again in Node, from the same seed and the same core, and returns what each
- * simulated line sent over the stretch a take recorded.
+ * Runs the demo's call again in Node, from the same seed and the same core, and gives what each simulated line sent, block by
+ * block, over the stretch a take recorded. The arrays are used again for the next.
  */
-export function simulateSources(simulation: Simulation): Map<string, Float32Array[]> {
+export function* simulateCall(simulation: Simulation): Generator<Block> {
   const { plan, clockAtCall, clockAtStart, lengthSamples, bellAt, bellLevelDb } = simulation;
   const compiled = compilePlan(plan);
   const session = createMixSession({ sources: compiled.sourceIds.length, listeners: compiled.listenerIds.length, maxBlock: BLOCK });
@@ -46,17 +49,27 @@ export function simulateSources(simulation: Simulation): Map<string, Float32Arra
     const caller = person.role === 'host' ? null : callerSettings(person.practice!, seedFor(PRACTICE_SEED, person.id));
     return { seat: person.id, clips, caller };
   });
-  const sent = new Map(compiled.sourceIds.map((id) => [id as string, [new Float32Array(lengthSamples), new Float32Array(lengthSamples)]]));
+  const block = new Map(compiled.sourceIds.map((id, n) => [id as string, { left: session.engine.taps[n].left.subarray(0, BLOCK), right: session.engine.taps[n].right.subarray(0, BLOCK) }]));
   for (let clock = 0; clock < clockAtStart + lengthSamples; clock += BLOCK) {
     if (clock === clockAtCall) session.startPractice({ seed: PRACTICE_SEED, speakers, turns: [...DEMO_TURNS] });
     if (clock === clockAtStart + bellAt) session.pressSounds([{ id: 'bell', gain: dbToGain(bellLevelDb), again: 'restart', others: [], crossfadeSamples: 0 }]);
     session.fill(BLOCK);
     session.mix(BLOCK);
-    if (clock < clockAtStart) continue;
-    compiled.sourceIds.forEach((id, n) => {
-      sent.get(id)![0].set(session.engine.taps[n].left.subarray(0, BLOCK), clock - clockAtStart);
-      sent.get(id)![1].set(session.engine.taps[n].right.subarray(0, BLOCK), clock - clockAtStart);
-    });
+    if (clock >= clockAtStart) yield block;
+  }
+}
+
+/** All of that at once. */
+export function simulateSources(simulation: Simulation): Map<string, Float32Array[]> {
+  const sent = new Map<string, Float32Array[]>();
+  let at = 0;
+  for (const block of simulateCall(simulation)) {
+    for (const [id, { left, right }] of block) {
+      if (!sent.has(id)) sent.set(id, [new Float32Array(simulation.lengthSamples), new Float32Array(simulation.lengthSamples)]);
+      sent.get(id)![0].set(left, at);
+      sent.get(id)![1].set(right, at);
+    }
+    at += BLOCK;
   }
   return sent;
 }

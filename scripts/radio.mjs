@@ -30,6 +30,10 @@ export async function radioEnvironment(keyFile) {
 
 /** Starts the sender of streams and the practice radio, and keeps both running. */
 export function startRadio(databaseUrl, environment) {
-  const parts = [keep('practice radio', 'src/server/air/practice-radio.ts', environment), keep('sender', 'src/server/air/sender.ts', { ...environment, DATABASE_URL: databaseUrl })];
-  return { stop: () => Promise.all(parts.map((part) => part.stop())) };
+  const radio = keep('practice radio', 'src/server/air/practice-radio.ts', environment);
+  const sender = keep('sender', 'src/server/air/sender.ts', { ...environment, DATABASE_URL: databaseUrl });
+  return {
+    current: () => ({ radio: radio.current().pid, sender: sender.current().pid }),
+    stop: () => Promise.all([radio.stop(), sender.stop()]),
+  };
 }

@@ -4,11 +4,8 @@ import { spawn, spawnSync } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { buildWhenNeeded } from './build.mjs';
 import { ensureFiles, ensureModules, ensurePrograms } from './debian.mjs';
-import { freePort } from './ports.mjs';
 import { startPostgres } from './postgres.mjs';
-import { answers, startServer } from './serve.mjs';
-import { radioEnvironment, startRadio } from './radio.mjs';
-import { startWorkers } from './workers.mjs';
+import { startProduct } from './product.mjs';
 import { machineTime } from './machine-time.mjs';
 import { runMain, Trouble } from './trouble.mjs';
 
@@ -74,33 +71,8 @@ function vitest(project, files, environment) {
   totals.failed += numFailedTests + (ok || numFailedTests > 0 ? 0 : 1);
 }
 
-/** Starts the built product on a database of its own; ends it with the returned function. */
-async function serve(databaseUrl) {
-  const port = await freePort();
-  const admin = spawnSync(process.execPath, ['--import', 'tsx', 'scripts/new-database.ts', databaseUrl, 'browser'], { encoding: 'utf8' });
-  if (admin.status !== 0) throw new Trouble(`The browser tests’ database could not be made: ${admin.stderr}`);
-  const url = admin.stdout.trim();
-  const prepared = spawnSync(process.execPath, ['--import', 'tsx', 'src/server/prepare.ts'], { encoding: 'utf8', env: { ...process.env, DATABASE_URL: url, DEMO: '1' } });
-  if (prepared.status !== 0) throw new Trouble(`The browser tests’ database could not be prepared: ${prepared.stderr}`);
-  const onAir = await radioEnvironment(`${RESULTS}/secret-key`);
-  const server = startServer(port, { DATABASE_URL: url, DEMO: '1', ...onAir });
-  const workers = startWorkers(url);
-  const radio = startRadio(url, onAir);
-  const address = `http://127.0.0.1:${port}`;
-  if (!(await answers(address, 30_000))) throw new Trouble('The built product did not start for the browser tests.');
-  return {
-    address,
-    url,
-    radio: onAir.PRACTICE_RADIO,
-    async stop() {
-      await Promise.all([workers.stop(), radio.stop()]);
-      await server.stop();
-    },
-  };
-}
-
 async function browserTests(databaseUrl, specs) {
-  const { address, url, radio, stop } = await serve(databaseUrl);
+  const { address, url, radio, stop } = await startProduct(databaseUrl, { name: 'browser', keyFile: `${RESULTS}/secret-key` });
   try {
     const played = (title, name, words) => {
       const report = `${RESULTS}/${name}.json`;

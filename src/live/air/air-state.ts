@@ -20,7 +20,10 @@ export interface AirState {
   heard: { broadcast: string; delayMs: number | null; trouble: string } | null;
 }
 
-export const isOn = (broadcast: Broadcast | undefined): broadcast is Broadcast => broadcast !== undefined && broadcast.endedAt === null && !broadcast.ending;
+/** What of a broadcast stays as it is while all goes well. */
+export type Standing = Pick<Broadcast, 'id' | 'state' | 'reason' | 'onSince' | 'endedAt' | 'ending'>;
+
+export const isOn = <One extends Pick<Broadcast, 'endedAt' | 'ending'>>(broadcast: One | undefined): broadcast is One => broadcast !== undefined && broadcast.endedAt === null && !broadcast.ending;
 
 /**
  * How long after it was heard here sound was given to the server, ms, at most: the first of a piece waits for its last. Null before

@@ -210,13 +210,12 @@ export class DeskAir {
   #news(broadcast: Broadcast): void {
     const { id } = broadcast;
     const readBeforeMs = performance.now() - (this.#readAt.get(id) ?? 0);
-    this.#set(({ readings, delaysMs }) => ({ delaysMs: { ...delaysMs, [id]: delayOf(broadcast, readings[id], this.#session, readBeforeMs) } }));
-    this.#show(broadcast);
+    this.#show(broadcast, ({ readings, delaysMs }) => ({ delaysMs: { ...delaysMs, [id]: delayOf(broadcast, readings[id], this.#session, readBeforeMs) } }));
   }
 
-  #show(broadcast: Broadcast): void {
+  #show(broadcast: Broadcast, more: (air: AirState) => Partial<AirState> = () => ({})): void {
     const { station } = broadcast;
-    if (station !== null) this.#set(({ broadcasts }) => ({ broadcasts: { ...broadcasts, [station]: broadcast } }));
+    this.#set((air) => ({ ...more(air), ...(station !== null && { broadcasts: { ...air.broadcasts, [station]: broadcast } }) }));
   }
 
   /** The engine's output of the mix a broadcast carries; −1 while the plan has none. */

@@ -436,6 +436,8 @@ export class DeskSession {
   #showLines(change: { links?: Record<string, LineView>; pairs?: Record<string, LineView> }): void {
     this.#views = { ...this.#views, ...change };
     const lines = { ...this.#views.links, ...this.#views.pairs };
+    const { lines: shown } = this.store.getState();
+    if (Object.keys(shown).length === Object.keys(lines).length && Object.entries(lines).every(([seat, view]) => view === shown[seat])) return;
     this.store.setState({ lines });
     const { newer, outdated } = observeHeadphones(lines, this.store.getState().observations);
     this.plan.forget(outdated);

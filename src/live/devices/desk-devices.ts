@@ -15,8 +15,10 @@ import { DeviceOwner } from './device-owner';
 import { inputView, outletView } from './device-views';
 import { OutputLate } from './output-late';
 import { Outlet } from './outlet';
+import { kept, same, withoutNumbers } from './plugged-news';
 import { PHONES_OUTLET, PlugChoices } from './plug-choices';
 import type { FarEndManner } from './far-end-manner';
+import type { PluggedState } from './plugged-state';
 import { RackHost } from './rack-host';
 
 export interface DeskDevicesOptions {
@@ -37,6 +39,8 @@ export interface RunningDesk {
 }
 
 const LOOK_MS = 200;
+/** Delays, drifts and counts change all the time, and are shown so often; states at once. */
+const SHOW_NUMBERS_MS = 1000;
 
 /**
  * Everything of this desk that comes or goes by a device: the host's own sound, pair lines, inputs and outlets. What is plugged
@@ -53,6 +57,7 @@ export class DeskDevices {
   #desk: RunningDesk | null = null;
   #timer: ReturnType<typeof setInterval> | undefined;
   #late = new OutputLate();
+  #shownAt = -Infinity;
 
   constructor(options: DeskDevicesOptions) {
     this.#options = options;
@@ -314,10 +319,12 @@ export class DeskDevices {
     const { store } = this.#options;
     const inputs = Object.fromEntries([...this.#inputs].map(([source, input]) => [source, inputView(input)]));
     const outlets = Object.fromEntries([...this.#outlets].map(([id, outlet]) => [id, outletView(outlet, this.owner)]));
-    const next = { devices: this.owner.store.getState(), choices: this.#plugs.all, inputs, outlets, cameBack: this.#plugs.everCameBack, farEnd: this.rack.manner() };
+    const next: PluggedState = { devices: this.owner.store.getState(), choices: this.#plugs.all, inputs, outlets, cameBack: this.#plugs.everCameBack, farEnd: this.rack.manner() };
     // All of it is looked at several times a second; what is the same must not be drawn again.
     const before = store.getState().plugged;
-    if (before.devices === next.devices && before.choices === next.choices && JSON.stringify([before.inputs, before.outlets, before.cameBack, before.farEnd]) === JSON.stringify([inputs, outlets, next.cameBack, next.farEnd])) return;
-    store.setState({ plugged: next });
+    if (same(before, next)) return;
+    if (same(withoutNumbers(before), withoutNumbers(next)) && performance.now() - this.#shownAt < SHOW_NUMBERS_MS) return;
+    this.#shownAt = performance.now();
+    store.setState({ plugged: { ...next, inputs: kept(before.inputs, inputs), outlets: kept(before.outlets, outlets) } });
   }
 }

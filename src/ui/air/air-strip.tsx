@@ -2,8 +2,9 @@
 
 import { Box, Flex, Input, Link, Text } from '@chakra-ui/react';
 import { useState, type FormEvent } from 'react';
+import { useShallow } from 'zustand/react/shallow';
 import type { Station } from '@/core/air/station';
-import { isOn } from '@/live/air/air-state';
+import { isOn, type Standing } from '@/live/air/air-state';
 import { mixTitle } from '../devices/outlet-words';
 import { momentInWords } from '../moment';
 import { ControlButton } from '../shell/control-button';
@@ -31,9 +32,8 @@ function StationLine({ station: { id, settings } }: { station: Station }) {
   const desk = useDesk();
   const plan = useDeskState((state) => state.plan);
   const running = useDeskState((state) => state.call === 'running');
-  const broadcast = useDeskState((state) => state.air.broadcasts[id]);
-  const reading = useDeskState((state) => (broadcast ? state.air.readings[broadcast.id] : undefined));
-  const delay = useDeskState((state) => (broadcast ? (state.air.delaysMs[broadcast.id] ?? null) : null));
+  const broadcast = useDeskState(useShallow(({ air }) => air.broadcasts[id] && standing(air.broadcasts[id])));
+  const nothingSent = useDeskState(({ air }) => (air.broadcasts[id]?.bytes ?? 0) === 0);
   const heard = useDeskState((state) => (broadcast && state.air.heard?.broadcast === broadcast.id ? state.air.heard : null));
   const on = isOn(broadcast);
   const lost = on && (broadcast.state === 'away' || broadcast.state === 'silent');
@@ -58,14 +58,14 @@ function StationLine({ station: { id, settings } }: { station: Station }) {
       )}
       {on && (
         <>
-          <Text color="soft">{figuresInWords(broadcast, reading, delay).join(' · ')}</Text>
-          {reading && (
-            <Text color="soft">
-              Sent at {loudnessInWords(reading, settings.levelled)}
-            </Text>
-          )}
+          <Text color="soft">
+            <Figures station={id} />
+          </Text>
+          <Text color="soft">
+            <Loudness broadcast={broadcast.id} levelled={settings.levelled} />
+          </Text>
           <Flex gap="8px" align="center" mt="4px" wrap="wrap">
-            <ControlButton h="28px" px="10px" aria-pressed={heard !== null} tone={heard ? 'tide' : 'plain'} disabled={broadcast.bytes === 0} onClick={() => desk.air.hear(heard ? null : broadcast.id)}>
+            <ControlButton h="28px" px="10px" aria-pressed={heard !== null} tone={heard ? 'tide' : 'plain'} disabled={nothingSent} onClick={() => desk.air.hear(heard ? null : broadcast.id)}>
               Hear what they hear
             </ControlButton>
             {heard && (
@@ -85,10 +85,25 @@ function StationLine({ station: { id, settings } }: { station: Station }) {
   );
 }
 
+/** How the stream goes: nothing around it is drawn when only this changes. */
+function Figures({ station }: { station: string }) {
+  return useDeskState(({ air: { broadcasts, readings, delaysMs } }) => {
+    const broadcast = broadcasts[station];
+    return broadcast ? figuresInWords(broadcast, readings[broadcast.id], delaysMs[broadcast.id] ?? null).join(' · ') : '';
+  });
+}
+
+function Loudness({ broadcast, levelled }: { broadcast: string; levelled: boolean }) {
+  return useDeskState(({ air: { readings } }) => (readings[broadcast] ? `Sent at ${loudnessInWords(readings[broadcast], levelled)}` : ''));
+}
+
+const standing = ({ id, state, reason, onSince, endedAt, ending }: Standing): Standing => ({ id, state, reason, onSince, endedAt, ending });
+
 /** What listeners read: it follows what plays and who is in, until something is typed. */
 function TitleLine() {
   const desk = useDesk();
-  const { title, typed } = useDeskState((state) => state.air);
+  const title = useDeskState(({ air }) => air.title);
+  const typed = useDeskState(({ air }) => air.typed);
   const [words, setWords] = useState('');
   const say = (event: FormEvent) => {
     event.preventDefault();

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { Broadcast } from '@/core/air/broadcast';
 import type { FeedReading } from '@/live/air/air-messages';
 import { delayOf } from '@/live/air/air-state';
-import { airNotices, lostStreams } from './air-notices';
+import { airNotices } from './air-notices';
 import { figuresInWords, loudnessInWords, stateInWords } from './air-words';
 
 const broadcast: Broadcast = { id: 'b', station: 's', name: 'Ferry radio', startedAt: '2026-11-28T19:00:00Z', endedAt: null, onSince: '2026-11-28T19:00:01Z', ending: false, state: 'on', reason: '', bytes: 1_400_000, reconnections: 0, droppedMs: 0, silenceMs: 0, bufferedMs: 300, nextPiece: 8, sent: { session: 4, sample: 480_000, agoMs: 120 }, title: '' };
@@ -23,8 +23,8 @@ describe('a stream in words', () => {
   });
 
   it('is in the watch while its server is lost', () => {
-    expect(airNotices(lostStreams({ s: broadcast }))).toEqual([]);
-    const [notice] = airNotices(lostStreams({ s: { ...broadcast, state: 'away', reason: 'Nothing answers.' } }));
+    expect(airNotices({ s: broadcast })).toEqual([]);
+    const [notice] = airNotices({ s: { ...broadcast, state: 'away', reason: 'Nothing answers.' } });
     expect(notice).toMatchObject({ urgent: true, words: expect.stringContaining('“Ferry radio” is not on the air. Nothing answers.') });
   });
 });

@@ -1,4 +1,4 @@
-import { isOn } from '@/live/air/air-state';
+import { isOn, type Standing } from '@/live/air/air-state';
 import type { FeedReading } from '@/live/air/air-messages';
 import type { Broadcast } from '@/core/air/broadcast';
 import { PRACTICE_RADIO, type StationSettings } from '@/core/air/station';
@@ -8,7 +8,7 @@ import { sizeInWords } from '../format';
 export const placeInWords = ({ address }: StationSettings): string => (address === PRACTICE_RADIO ? 'the practice radio on this machine' : address.replace(/^https?:\/\//, ''));
 
 /** How a stream goes, in one or two words. */
-export function stateInWords(broadcast: Broadcast | undefined): string {
+export function stateInWords(broadcast: Standing | undefined): string {
   if (broadcast?.ending && broadcast.endedAt === null) return 'ending';
   if (!isOn(broadcast)) return 'off the air';
   switch (broadcast.state) {

@@ -4,7 +4,6 @@ import { Box, Flex, Text } from '@chakra-ui/react';
 import { useEffect, useState } from 'react';
 import { LINE_STATE_WORDS, type LineState } from '@/core/lines/line-state';
 import type { DeskSeat } from '@/core/session/desk-data';
-import type { LineView } from '@/live/lines/line-view';
 import { formatDuration } from '../format';
 import { useDeskState } from '../shell/desk-context';
 import { PairPanel } from '../devices/pair-panel';
@@ -39,26 +38,38 @@ function useNow(): number {
   return now;
 }
 
-/** A link in words, with the time in its state; a press shows everything about it. */
+/** A link in words, with the time in its state; a press shows everything about it. What is measured of it is shown only then. */
 export function LaneLine({ seat, lines = 2 }: { seat: DeskSeat; lines?: number }) {
-  const line = useDeskState(({ lines }) => lines[seat.id]);
+  const state = useDeskState(({ lines }) => lines[seat.id]?.state);
+  const sinceMs = useDeskState(({ lines }) => lines[seat.id]?.sinceMs ?? 0);
+  const muted = useDeskState(({ lines }) => lines[seat.id]?.muted ?? false);
   const [open, setOpen] = useState(false);
-  const now = useNow();
-  if (!line) return null;
+  if (!state) return null;
   return (
     <>
       <Flex as="button" aria-label={`Line of ${seat.name}`} aria-expanded={open} onClick={() => setOpen(true)} align="baseline" gap="6px" color="soft" fontSize="13px" lineHeight="1.3" textAlign="left" cursor="pointer" py="5px" my="-5px">
-        <Box boxSize="8px" flex="none" borderRadius={line.state === 'lost' ? '2px' : 'full'} bg={COLOURS[line.state]} aria-hidden />
-        <Text lineClamp={lines} textDecoration="underline dotted" color={line.state === 'lost' ? 'ember' : 'soft'}>
-          {LINE_STATE_WORDS[line.state]}
-          {hasClock(line) && ` ${formatDuration((now - line.sinceMs) / 1000)}`}
-          {line.muted && line.state !== 'lost' && ' · muted'}
+        <Box boxSize="8px" flex="none" borderRadius={state === 'lost' ? '2px' : 'full'} bg={COLOURS[state]} aria-hidden />
+        <Text lineClamp={lines} textDecoration="underline dotted" color={state === 'lost' ? 'ember' : 'soft'}>
+          {LINE_STATE_WORDS[state]}
+          {hasClock(state) && <Since atMs={sinceMs} />}
+          {muted && state !== 'lost' && ' · muted'}
         </Text>
       </Flex>
-      {open && seat.line === 'pair' && <PairPanel seat={seat} line={line} now={now} onClose={() => setOpen(false)} />}
-      {open && seat.line !== 'pair' && <LinePanel seat={seat} line={line} now={now} onClose={() => setOpen(false)} />}
+      {open && <OpenLine seat={seat} onClose={() => setOpen(false)} />}
     </>
   );
 }
 
-const hasClock = ({ state }: LineView): boolean => !['none', 'invited', 'unplugged', 'one-end', 'plugged'].includes(state);
+/** How long a state has lasted, behind its words. */
+function Since({ atMs }: { atMs: number }) {
+  return ` ${formatDuration((useNow() - atMs) / 1000)}`;
+}
+
+function OpenLine({ seat, onClose }: { seat: DeskSeat; onClose(): void }) {
+  const line = useDeskState(({ lines }) => lines[seat.id]);
+  const now = useNow();
+  if (!line) return null;
+  return seat.line === 'pair' ? <PairPanel seat={seat} line={line} now={now} onClose={onClose} /> : <LinePanel seat={seat} line={line} now={now} onClose={onClose} />;
+}
+
+const hasClock = (state: LineState): boolean => !['none', 'invited', 'unplugged', 'one-end', 'plugged'].includes(state);

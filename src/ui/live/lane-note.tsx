@@ -13,14 +13,15 @@ export function LaneNote({ source, lines = 2 }: { source: Source; lines?: number
   const call = useDeskState((state) => state.call);
   const voice = useDeskState((state) => state.voice);
   const running = call === 'running';
-  const share = useDeskState((state) => state.share);
-  const input = useDeskState(({ plugged }) => plugged.inputs[source.id]);
+  const shared = useDeskState(({ share }) => share?.label ?? 'nothing shared');
+  // In words: what is measured of an input changes all the time.
+  const input = useDeskState(({ plugged }) => inputInWords(plugged.inputs[source.id]));
   const seat = useDeskState(({ seats }) => (source.kind === 'voice' ? seats.find(({ id }) => id === source.seat.id) : undefined));
   if (seat && (seat.line === 'link' || seat.line === 'pair') && seat.role !== 'host') return <LaneLine seat={seat} lines={lines} />;
   return (
     <Flex align="baseline" gap="6px" color="soft" fontSize="13px" lineHeight="1.3">
       <Box boxSize="8px" flex="none" borderRadius="full" bg={running ? 'tide' : 'faint'} aria-hidden />
-      <Text lineClamp={lines}>{seat ? lineInWords(seat, voice, running) : source.kind === 'share' ? (share?.label ?? 'nothing shared') : source.kind === 'input' ? inputInWords(input) : running ? 'pads' : 'pads, waiting'}</Text>
+      <Text lineClamp={lines}>{seat ? lineInWords(seat, voice, running) : source.kind === 'share' ? shared : source.kind === 'input' ? input : running ? 'pads' : 'pads, waiting'}</Text>
     </Flex>
   );
 }

@@ -2,7 +2,6 @@ import { describe, expect, it, vi } from 'vitest';
 import type { OutletView } from '@/live/devices/plugged-state';
 import type { DeskSession } from '@/live/desk/desk-session';
 import { deskData } from '@/live/testing/desk-data';
-import { standings, standingsOf } from '../devices/outlet-words';
 import { outletNotices } from './outlet-notices';
 
 const plan = { ...deskData().plan, feeds: [{ id: 'stage', name: 'Stage', without: [] }] };
@@ -12,7 +11,7 @@ function noticesOf(...views: OutletView[]) {
   const resume = vi.fn(() => Promise.resolve());
   const desk = { devices: { resume } } as unknown as DeskSession;
   const outlets = Object.fromEntries(views.map((view) => [view.choice.id, view]));
-  return { notices: outletNotices(desk, plan, standings(standingsOf({ outlets }))), resume };
+  return { notices: outletNotices(desk, plan, outlets), resume };
 }
 
 describe('what the outlets need of the host', () => {

@@ -1,0 +1,167 @@
+// Holds a whole desk for hours and watches what it costs: guests by link, a line by devices, practice callers, sounds, a strip on
+// each voice, a recording and an outlet on the air; guests reload and lose their network by a seeded plan.
+//   npm run --silent soak -- 90 4 1        (minutes, guests, seed)
+// Prints one JSON object a minute and one at the end. It has a database, a server and browsers of its own, and needs a build.
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { chromium, type Page } from '@playwright/test';
+import { makeLink } from '../../e2e/guests';
+import { Host } from '../../e2e/host';
+import { newestGaps, readTake } from '../../e2e/newest-take';
+import { Stalls } from '../../e2e/stalls';
+import { createRandom } from '../../src/core/random';
+import { connect } from '../../src/server/database';
+import { machineShares } from '../machine-time.mjs';
+import { startPostgres } from '../postgres.mjs';
+import { startProduct } from '../product.mjs';
+import { FarGuest, PLAIN_ADDRESSES } from './far-guests';
+import { growthPerHour, type Reading } from './growth';
+import { judgeSimulated, judgeSteady } from './judge';
+import { memoryOfDatabase, PageMemory, productMemory } from './memory';
+import { nextMishap, unexplained, type Happened } from './mishaps';
+import { inMinute, secondsByCause } from './readings';
+import { putOnAir, shapeVoices } from './set-up';
+
+/** Minutes at the beginning in which caches fill up, and the most a part may grow after them, MB an hour. */
+const [WARM_MINUTES, MOST_GROWTH] = [10, 5];
+/** Practice callers whose tracks are known to the sample; the third is on loudspeakers and returns what no plan tells. */
+const KNOWN = { 'voice:odalys': 'Odalys Brandt', 'voice:priya': 'Priya Nandakumar' };
+const NAMES = ['Runa Velde', 'Ilyas Corm', 'Bettina Oak', 'Sanna Lund', 'Ebbe Strand', 'Aud Lien', 'Bjarte Vik', 'Cosima Ferri'];
+
+const [minutes, count, seed] = [process.argv[2] ?? 90, process.argv[3] ?? 4, process.argv[4] ?? 1].map(Number);
+if (!(minutes >= 1) || !Number.isInteger(count) || count < 0 || count > NAMES.length || !Number.isInteger(seed)) {
+  console.error(`Say for how many minutes, with how many guests (0 to ${NAMES.length}) and by which seed: npm run --silent soak -- 90 4 1`);
+  process.exit(1);
+}
+const random = createRandom(seed);
+const undo: (() => unknown)[] = [];
+
+/** A desk whose browser keeps what it kept on a disk, as a host's does. */
+async function openDesk(address: string): Promise<Page> {
+  const profile = mkdtempSync(join(tmpdir(), 'soak-'));
+  undo.push(() => rmSync(profile, { recursive: true, force: true }));
+  const context = await chromium.launchPersistentContext(profile, {
+    executablePath: '/usr/bin/chromium',
+    args: ['--no-sandbox', '--autoplay-policy=no-user-gesture-required', '--disable-background-networking', '--no-first-run', PLAIN_ADDRESSES],
+    baseURL: address,
+    viewport: { width: 1280, height: 800 },
+    reducedMotion: 'reduce',
+  });
+  undo.push(() => context.close());
+  await context.grantPermissions(['microphone']);
+  await context.addInitScript('globalThis.__name = (made) => made');
+  return context.newPage();
+}
+
+try {
+  const folder = resolve('data', 'soak-memory');
+  mkdirSync(folder, { recursive: true });
+  undo.push(() => rmSync(folder, { recursive: true, force: true }));
+  const postgres = await startPostgres('soak-postgres');
+  undo.push(() => postgres.stop());
+  const product = await startProduct(postgres.url, {
+    name: 'soak',
+    keyFile: resolve('data', 'soak.key'),
+    environment: { NODE_OPTIONS: `--require ${resolve('scripts/soak/tell-memory.cjs')}`, MEMORY_FOLDER: folder },
+  });
+  undo.push(async () => {
+    await product.stop();
+    const server = connect(postgres.url);
+    // An hour of it is gigabytes.
+    await server.query(`drop database "${new URL(product.url).pathname.slice(1)}"`).catch((error: Error) => console.error(error.message));
+    await server.end();
+  });
+  process.env.BROWSER_DATABASE_URL = product.url;
+  const pool = connect(product.url);
+  undo.push(() => pool.end());
+
+  const page = await openDesk(product.address);
+  const host = new Host(page);
+  const errors: string[] = [];
+  page.on('console', (message) => message.type() === 'error' && errors.push(message.text()));
+  page.on('pageerror', (error) => errors.push(error.message));
+  page.on('crash', () => errors.push('The desk’s page crashed.'));
+  await host.openDesk();
+  await page.getByRole('link', { name: 'Prepare', exact: true }).click();
+  const names = NAMES.slice(0, count);
+  const links: string[] = [];
+  for (const name of names) {
+    await page.getByRole('button', { name: 'Add somebody', exact: true }).click();
+    const form = page.getByRole('form', { name: 'Add somebody' });
+    await form.getByLabel('Full name').fill(name);
+    await form.getByRole('button', { name: 'Add', exact: true }).click();
+    links.push(await makeLink(host, name));
+  }
+  await putOnAir.prepare(page);
+  await page.getByRole('link', { name: 'Live', exact: true }).click();
+  await host.startCall();
+  await host.lane('Harbour').getByRole('button', { name: 'Bring Harbour up' }).click();
+  const guests: FarGuest[] = [];
+  for (const [k, link] of links.entries()) {
+    const first = names[k].split(' ')[0];
+    const far = await FarGuest.open(first, link, 400 + 90 * k);
+    undo.push(() => far.close());
+    await far.guest.arrive();
+    await host.lane(first).getByRole('button', { name: `Bring ${first} up` }).click();
+    await far.guest.isIn();
+    guests.push(far);
+  }
+  await shapeVoices(host);
+  await putOnAir.start(page);
+  const memory = await PageMemory.of(page);
+  const stalls = new Stalls();
+  undo.push(() => stalls.stop());
+  await host.record();
+  const began = performance.now();
+  const shares = machineShares();
+  const mishaps: Happened[] = [];
+  const readings: Record<string, Reading[]> = {};
+  let next = nextMishap(random, guests);
+  for (let minute = 1; minute <= minutes; minute++) {
+    const ends = began + minute * 60_000;
+    while (performance.now() < ends) {
+      if (performance.now() - began > next.atMs) {
+        const { far, mishap, seconds } = next;
+        const from = performance.now();
+        const back = await far?.suffer(mishap, seconds).then(() => true, () => false);
+        if (far) mishaps.push({ guest: far.guest.name, mishap, atMs: from - began, backMs: performance.now() - began, back: back === true });
+        await host.pad(random.next() < 0.5 ? 'Ship’s bell' : 'Opening theme').click();
+        next = nextMishap(random, guests, performance.now() - began);
+      }
+      await page.waitForTimeout(Math.max(0, Math.min(ends, began + next.atMs) - performance.now()) + 1);
+    }
+    const now = { ...(await memory.read()), ...(await productMemory(product.processes(), folder)), ...memoryOfDatabase(product.url) };
+    for (const [part, mb] of Object.entries(now)) (readings[part] ??= []).push({ minute, mb });
+    console.log(JSON.stringify({ minute, memory: rounded(now), ...(await inMinute(page, pool)), mishaps: mishaps.length, stalls: stalls.summary() }));
+  }
+
+  const machine = shares();
+  await host.stop();
+  const air = await page.getByRole('region', { name: 'On the air' }).innerText();
+  for (const far of guests) await far.close();
+  await host.openNewestTake();
+  const [take, gaps] = [await readTake(), await newestGaps()];
+  const tracks = await page.getByRole('link', { name: /^Download .*, voice, as received, as WAV$/ }).evaluateAll((found) => found.map((link) => ({ name: /^Download (.*), voice, as received/.exec(link.getAttribute('aria-label')!)![1], href: link.getAttribute('href')! })));
+  const hrefOf = (name: string) => tracks.find((track) => track.name.startsWith(name))!.href;
+  const known = await judgeSimulated(page, take, Object.entries(KNOWN).map(([source, name]) => ({ source, name, href: hrefOf(name) })), gaps);
+  const steady = [];
+  const { rows: seats } = await pool.query<{ recorded: string; name: string }>('select recorded, name from track where take_id = (select id from take order by started_at desc limit 1)');
+  for (const name of names) steady.push(await judgeSteady(page, { source: seats.find((row) => row.name.startsWith(name))!.recorded, name, href: hrefOf(name) }, gaps));
+  const growth = Object.fromEntries(Object.entries(readings).map(([part, read]) => [part, growthPerHour(read, WARM_MINUTES)]));
+  const grown = Object.entries(growth).filter(([, mb]) => mb !== null && mb > MOST_GROWTH).map(([part]) => part);
+  const without = unexplained(gaps, mishaps, (atMs) => stalls.explains(began + atMs, 1000), seats);
+  const unlisted = [...known, ...steady].filter((track) => track.unlisted > 0);
+  const lost = mishaps.filter(({ back }) => !back);
+  const failed = grown.length + without.length + unlisted.length + lost.length > 0;
+  console.log(
+    JSON.stringify({ minutes, guests: count, seed, failed, growthMbPerHour: rounded(growth), grown, gaps: gaps.length, gapsByCause: secondsByCause(gaps), gapsWithoutCause: without, tracks: [...known, ...steady], mishaps, air: air.replaceAll('\n', ' · '), machine: { idle: machine?.idle, taken: machine?.taken, stalls: stalls.summary() }, errors }, null, 1),
+  );
+  process.exitCode = failed ? 1 : 0;
+} finally {
+  for (const step of undo.toReversed()) await step();
+}
+
+function rounded(values: Record<string, number | null>): Record<string, number | null> {
+  return Object.fromEntries(Object.entries(values).map(([name, value]) => [name, value === null ? null : Math.round(10 * value) / 10]));
+}

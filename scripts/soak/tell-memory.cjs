@@ -1,0 +1,15 @@
+// Loaded into the product's processes by a soak: at SIGUSR2 a process throws away what nobody holds any more and writes down
+// how much memory is left in use, MB, so that growth is told from garbage.
+const { writeFileSync } = require('node:fs');
+const { join } = require('node:path');
+const v8 = require('node:v8');
+const vm = require('node:vm');
+
+v8.setFlagsFromString('--expose-gc');
+const collect = vm.runInNewContext('gc');
+
+process.on('SIGUSR2', () => {
+  collect();
+  const { heapUsed, external } = process.memoryUsage();
+  writeFileSync(join(process.env.MEMORY_FOLDER, String(process.pid)), String((heapUsed + external) / 2 ** 20));
+});
