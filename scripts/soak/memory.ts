@@ -89,7 +89,7 @@ export class PageMemory {
   }
 }
 
-/** What processes of the product have in use after throwing away what nobody holds, MB; see tell-memory.cjs. */
+/** What processes of the product have in use after throwing away what nobody holds, MB; see tell-memory.mjs. */
 export async function productMemory(processes: Record<string, number | undefined>, folder: string): Promise<Record<string, number>> {
   const asked = Date.now();
   const running = Object.entries(processes).flatMap(([name, pid]) => (pid === undefined ? [] : [{ name, pid }]));

@@ -63,7 +63,7 @@ try {
   const product = await startProduct(postgres.url, {
     name: 'soak',
     keyFile: resolve('data', 'soak.key'),
-    environment: { NODE_OPTIONS: `--require ${resolve('scripts/soak/tell-memory.cjs')}`, MEMORY_FOLDER: folder },
+    environment: { NODE_OPTIONS: `--import ${resolve('scripts/soak/tell-memory.mjs')}`, MEMORY_FOLDER: folder },
   });
   undo.push(async () => {
     await product.stop();

@@ -13,6 +13,7 @@ import type { DeskState } from '../desk/desk-state';
 import { delayOf, isOn, type AirState } from './air-state';
 import { Feed } from './feed';
 import { HearAir } from './hear-air';
+import type { Conditions } from '../desk/conditions';
 
 /** How often it is looked what plays and who is in, ms; nobody reads titles that change faster. */
 const LOOK_EVERY_MS = 1000;
@@ -26,7 +27,7 @@ export interface DeskAirOptions {
   plan: DeskPlan;
   pads: DeskPads;
   audio(): AudioDesk | null;
-  trouble(sentence: string): void;
+  conditions: Conditions;
 }
 
 /** What this desk sends to internet radio: fed from the mixes, titled by what happens, and taken up again after a reload. */
@@ -61,8 +62,9 @@ export class DeskAir {
     try {
       await sendJson('DELETE', `/api/shows/${this.#options.episode.showId}/stations/${id}`);
       this.#set(({ stations }) => ({ stations: stations.filter((one) => one.id !== id) }));
+      this.#options.conditions.end('station');
     } catch (error) {
-      this.#options.trouble(`The station was not removed. ${(error as Error).message}`);
+      this.#options.conditions.begin('station', `The station was not removed. ${(error as Error).message}`);
     }
   }
 
@@ -70,11 +72,12 @@ export class DeskAir {
   async start(station: string): Promise<void> {
     if (this.#options.store.getState().call !== 'running') return;
     const settings = this.#air().stations.find(({ id }) => id === station)?.settings;
-    if (settings && !this.#options.plan.compiled().listenerIds.includes(settings.listener)) return this.#options.trouble(`“${settings.name}” carries a feed that this episode does not have. Choose another mix for it in Prepare, or make that feed in Hearing.`);
+    if (settings && !this.#options.plan.compiled().listenerIds.includes(settings.listener)) return this.#options.conditions.begin(`air-${station}`, `“${settings.name}” carries a feed that this episode does not have. Choose another mix for it in Prepare, or make that feed in Hearing.`);
     try {
       this.#feed(await sendJson<Broadcast>('POST', this.#url(), { station }));
+      this.#options.conditions.end(`air-${station}`);
     } catch (error) {
-      this.#options.trouble(`This is not on the air. ${(error as Error).message}`);
+      this.#options.conditions.begin(`air-${station}`, `This is not on the air. ${(error as Error).message}`);
     }
   }
 
@@ -88,7 +91,7 @@ export class DeskAir {
       this.#show(await sendJson<Broadcast>('DELETE', `${this.#url()}/${broadcast.id}${query}`));
       void this.#askUntilEnded(broadcast.id);
     } catch (error) {
-      this.#options.trouble(`The server was not told that “${broadcast.name}” is off the air; without sound it ends by itself in a minute. ${(error as Error).message}`);
+      this.#options.conditions.begin(`air-${station}`, `The server was not told that “${broadcast.name}” is off the air; without sound it ends by itself in a minute. ${(error as Error).message}`);
     }
   }
 
@@ -116,8 +119,9 @@ export class DeskAir {
         this.#show(broadcast);
         if (isOn(broadcast)) this.#feed(broadcast);
       }
+      this.#options.conditions.end('air');
     } catch (error) {
-      this.#options.trouble(`It is not known what is on the air. ${(error as Error).message}`);
+      this.#options.conditions.begin('air', `It is not known what is on the air. ${(error as Error).message}`);
     }
   }
 
@@ -151,7 +155,7 @@ export class DeskAir {
   async #ended(broadcast: Broadcast, reason: string): Promise<void> {
     this.#unfeed(broadcast.id);
     await this.stop(broadcast.station ?? '', reason);
-    this.#options.trouble(`“${broadcast.name}” is not on the air any more. ${reason}`);
+    this.#options.conditions.begin(`air-${broadcast.station}`, `“${broadcast.name}” is not on the air any more. ${reason}`);
     await this.#askUntilEnded(broadcast.id);
   }
 
@@ -189,7 +193,11 @@ export class DeskAir {
     this.#set({ title: text });
     const sample = this.#air().readings[id]?.heardSample ?? 0;
     const title: AirTitle = { text, by, session: this.#session, sample: Math.max(0, sample) };
-    sendJson('POST', `${this.#url()}/${id}/titles`, title).catch((error: Error) => this.#options.trouble(`The title was not sent. ${error.message}`));
+    const { conditions } = this.#options;
+    void sendJson('POST', `${this.#url()}/${id}/titles`, title).then(
+      () => conditions.end('air-title'),
+      (error: Error) => conditions.begin('air-title', `The title was not sent. ${error.message}`),
+    );
   }
 
   #wantedTitle(): Pick<AirTitle, 'text' | 'by'> {

@@ -19,6 +19,7 @@ import type { DeskPlan } from '../desk/desk-plan';
 import type { DeskState } from '../desk/desk-state';
 import type { CheckProgress } from './check-state';
 import type { FromCheckWorker, ToCheckWorker } from './check-messages';
+import type { Conditions } from '../desk/conditions';
 
 const COUNT_DOWN_MS = 3000;
 /** A guest's page judges what it heard within this time, on a slow machine as well, or says nothing. */
@@ -39,7 +40,7 @@ export interface DeskLineCheckOptions {
   plan: DeskPlan;
   /** Probes are needed now: whoever else uses them gives way. */
   onBegin(): void;
-  trouble(sentence: string): void;
+  conditions: Conditions;
 }
 
 class BrokenOff extends Error {}
@@ -68,19 +69,20 @@ export class DeskLineCheck {
 
   /** Checks everything. @param insist although a take runs; it then says so */
   async start(insist = false): Promise<void> {
-    const { store, trouble } = this.#options;
+    const { store, conditions } = this.#options;
     const audio = this.#options.audio();
     if (!audio || this.running) return;
     const take = store.getState().recording?.take ?? null;
-    if (take !== null && !insist) return trouble('A take runs: the check would be heard in its mixes. Stop it first, or check anyway and have it noted on the take.');
+    if (take !== null && !insist) return conditions.news('check', 'A take runs: the check would be heard in its mixes. Stop it first, or check anyway and have it noted on the take.');
     this.#audio = audio;
+    conditions.end('check');
     try {
       const check = await this.#run(audio, take);
       store.setState({ check: null, lastCheck: check, oneChecks: {} });
       this.#tell(check);
       await this.#keep(check);
     } catch (error) {
-      if (!(error instanceof BrokenOff)) trouble(`The line check did not come to an end. ${(error as Error).message}`);
+      if (!(error instanceof BrokenOff)) conditions.begin('check', `The line check did not come to an end. ${(error as Error).message}`);
     } finally {
       this.#end();
     }
@@ -88,15 +90,16 @@ export class DeskLineCheck {
 
   /** Looks at one listener alone: a probe for them and nobody else, while the call goes on. */
   async startOne(listener: ListenerId): Promise<void> {
-    const { store, trouble } = this.#options;
+    const { store, conditions } = this.#options;
     const audio = this.#options.audio();
     if (!audio || this.running) return;
-    if (store.getState().recording) return trouble('A take runs: what comes back of a hiss would be on its tracks. Stop it first.');
+    if (store.getState().recording) return conditions.news('check', 'A take runs: what comes back of a hiss would be on its tracks. Stop it first.');
     this.#audio = audio;
+    conditions.end('check');
     try {
       await this.#runOne(audio, listener);
     } catch (error) {
-      if (!(error instanceof BrokenOff)) trouble(`The check did not come to an end. ${(error as Error).message}`);
+      if (!(error instanceof BrokenOff)) conditions.begin('check', `The check did not come to an end. ${(error as Error).message}`);
     } finally {
       this.#end();
     }
@@ -239,7 +242,7 @@ export class DeskLineCheck {
 
   async #keep(check: LineCheck): Promise<void> {
     await sendJson('POST', `/api/episodes/${this.#options.episode}/checks`, check).catch((error: Error) =>
-      this.#options.trouble(`What the line check found stands here, but was not kept with the episode. ${error.message}`),
+      this.#options.conditions.begin('check', `What the line check found stands here, but was not kept with the episode. ${error.message}`),
     );
   }
 

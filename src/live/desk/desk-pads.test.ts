@@ -10,6 +10,7 @@ import type { AudioDesk } from './audio-desk';
 import { DeskPads } from './desk-pads';
 import { initialDeskState } from './desk-state';
 import { loadChannels } from './sound-files';
+import { DeskConditions } from './conditions';
 
 vi.mock('./sound-files', () => ({ loadChannels: vi.fn() }));
 
@@ -34,7 +35,7 @@ function board(pads: DeskPad[]) {
   const store = createStore(() => initialDeskState({ ...deskData(), pads }));
   const told: ToMixWorklet[] = [];
   const audio = { context: {}, board: statusBoard(new SharedArrayBuffer(statusBoardBytes(4, 4)), 4, 4), tell: (message: ToMixWorklet) => void told.push(message) } as unknown as AudioDesk;
-  const deskPads = new DeskPads({ episode: 'e', store, trouble: (sentence) => store.setState(({ troubles }) => ({ troubles: [...troubles, sentence] })) });
+  const deskPads = new DeskPads({ episode: 'e', store, conditions: new DeskConditions(store) });
   const of = <Type extends ToMixWorklet['type']>(type: Type) => told.filter((message): message is Extract<ToMixWorklet, { type: Type }> => message.type === type);
   return { store, told, audio, pads: deskPads, of };
 }
@@ -79,11 +80,12 @@ describe('the pads of a desk', () => {
     await opened;
     expect(come).toHaveLength(2);
     pads.press('c');
-    expect(store.getState().troubles).toEqual(['c is still being loaded.']);
+    expect(store.getState().conditions.map(({ words }) => words)).toEqual(['c is still being loaded.']);
     for (let k = 0; k < 3; k++) {
       come[k]();
       await vi.advanceTimersByTimeAsync(0);
     }
+    expect(store.getState().conditions, 'it is there now').toEqual([]);
     pads.press('c');
     await vi.advanceTimersByTimeAsync(0);
     expect(of('press-sounds').at(-1)!.presses[0].id).toBe('c');
@@ -95,7 +97,7 @@ describe('the pads of a desk', () => {
     vi.mocked(loadChannels).mockImplementationOnce(() => Promise.reject(new Error('The file is damaged.')));
     const { pads, audio, store } = board([pad('broken'), pad('bell')]);
     await pads.open(audio);
-    expect(store.getState().troubles).toEqual(['broken cannot be played. The file is damaged.']);
+    expect(store.getState().conditions.map(({ words }) => words)).toEqual(['broken cannot be played. The file is damaged.']);
     expect([pads.isLoaded('broken'), pads.isLoaded('bell')]).toEqual([false, true]);
   });
 
@@ -120,7 +122,7 @@ describe('the pads of a desk', () => {
     await pads.open(audio);
     audio.board.soundPosition.fill(-1);
     pads.underTalk();
-    expect(store.getState().troubles).toEqual(['No theme and no bed plays: there is nothing to take under the talk.']);
+    expect(store.getState().conditions.map(({ words }) => words)).toEqual(['No theme and no bed plays: there is nothing to take under the talk.']);
     audio.board.soundPosition[0] = 100;
     pads.underTalk();
     audio.board.soundPosition[1] = 100;

@@ -10,11 +10,12 @@ import { CUE_POSITION, MOST_SOUNDS } from '../worklet/status-board';
 import type { AudioDesk } from './audio-desk';
 import type { DeskState } from './desk-state';
 import { loadChannels } from './sound-files';
+import type { Conditions } from './conditions';
 
 export interface DeskPadsOptions {
   episode: string;
   store: StoreApi<DeskState>;
-  trouble(sentence: string): void;
+  conditions: Conditions;
 }
 
 const RATE = 48000;
@@ -59,8 +60,10 @@ export class DeskPads {
     try {
       await this.#fetch(audio, pad.sound);
     } catch (error) {
-      return this.#options.trouble(`${pad.name} cannot be played. ${(error as Error).message}`);
+      return this.#options.conditions.begin(`pad-${pad.sound}`, `${pad.name} cannot be played. ${(error as Error).message}`);
     }
+    // Whoever pressed it too soon need not be told any more.
+    this.#options.conditions.end(`pad-${pad.sound}`);
     const now = this.#find(pad.sound);
     if (audio === this.#audio && now) this.#give(audio, now);
   }
@@ -80,7 +83,7 @@ export class DeskPads {
   press(sound: string): void {
     if (this.#options.store.getState().listenFirst) return this.cue(sound);
     if (!this.#audio) return;
-    if (!this.isLoaded(sound)) return this.#options.trouble(`${this.#find(sound)?.name ?? 'This sound'} is still being loaded.`);
+    if (!this.isLoaded(sound)) return this.#options.conditions.begin(`pad-${sound}`, `${this.#find(sound)?.name ?? 'This sound'} is still being loaded.`);
     if (this.#pressed.length === 0) queueMicrotask(() => this.#tellPressed());
     if (!this.#pressed.includes(sound)) this.#pressed.push(sound);
   }
@@ -123,7 +126,7 @@ export class DeskPads {
     const plays = (kind: DeskPad['kind']) => pads.filter((pad) => pad.kind === kind && this.positionOf(pad.sound) >= 0);
     const themes = plays('theme');
     const ids = (themes.length > 0 ? themes : plays('bed')).map(({ sound }) => sound);
-    if (ids.length === 0) return this.#options.trouble('No theme and no bed plays: there is nothing to take under the talk.');
+    if (ids.length === 0) return this.#options.conditions.news('under-talk', 'No theme and no bed plays: there is nothing to take under the talk.');
     const { underDb, underSeconds, holdSeconds, outSeconds } = soundSettings.underTalk;
     const move = { underDb, underSamples: underSeconds * RATE, holdSamples: holdSeconds * RATE, outSamples: outSeconds * RATE };
     this.#audio?.tell({ type: 'take-under', ids, move });
@@ -172,10 +175,11 @@ export class DeskPads {
 
   /** Keeps a pad's level on the server. Called when the hand leaves the control. */
   async keepLevel(sound: string): Promise<void> {
-    const { store, episode, trouble } = this.#options;
+    const { store, episode, conditions } = this.#options;
     const levelDb = store.getState().padLevels[sound];
-    await sendJson('PUT', `/api/episodes/${episode}/pads/${sound}`, { levelDb }).catch((error: Error) =>
-      trouble(`The pad’s level was not kept. ${error.message}`),
+    await sendJson('PUT', `/api/episodes/${episode}/pads/${sound}`, { levelDb }).then(
+      () => conditions.end('pad-levels'),
+      (error: Error) => conditions.begin('pad-levels', `The pad’s level was not kept. ${error.message}`),
     );
   }
 

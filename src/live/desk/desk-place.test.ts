@@ -4,6 +4,7 @@ import type { BoxMessage, ForWatchers } from '@/core/lines/messages';
 import { deskData } from '../testing/desk-data';
 import { DeskPlace, type DeskGreeting } from './desk-place';
 import { initialDeskState, type DeskState } from './desk-state';
+import { keptConditions } from '../testing/kept-conditions';
 
 interface Opened {
   url: string;
@@ -28,17 +29,18 @@ describe('a window’s place at the desk', () => {
   let store: StoreApi<DeskState>;
   let ousted: number;
   let signedOut: number;
-  const troubles: string[] = [];
+  const { conditions, said, clear } = keptConditions();
   const scenes: ForWatchers[] = [];
   const posted: { to: string }[] = [];
   const stream = () => streams.all.at(-1) as Opened;
-  const place = (mayWork = true) => new DeskPlace({ episode: 'e', mayWork, store, onDesk: () => undefined, onIceServers: () => undefined, onMessage: () => undefined, onScene: (scene) => scenes.push(scene), onOusted: () => ousted++, onSignedOut: () => signedOut++, trouble: (sentence) => troubles.push(sentence) });
+  const place = (mayWork = true) => new DeskPlace({ episode: 'e', mayWork, store, onDesk: () => undefined, onIceServers: () => undefined, onMessage: () => undefined, onScene: (scene) => scenes.push(scene), onOusted: () => ousted++, onSignedOut: () => signedOut++, conditions });
   const now = () => store.getState().place;
 
   beforeEach(() => {
     vi.useFakeTimers();
     streams.all = [];
-    scenes.length = posted.length = troubles.length = ousted = signedOut = 0;
+    clear();
+    scenes.length = posted.length = ousted = signedOut = 0;
     store = createStore(() => initialDeskState(deskData()));
     vi.stubGlobal('fetch', (_: string, { body }: { body: string }) => {
       posted.push(JSON.parse(body) as { to: string });
@@ -132,7 +134,7 @@ describe('a window’s place at the desk', () => {
     place().open();
     stream().onOpen({ windows: [], iceServers: [] });
     stream().onRefused('not-allowed', 'You may watch this desk, not work it.');
-    expect([now(), ousted, troubles]).toEqual(['desk', 0, [expect.stringContaining('You may watch this desk')]]);
+    expect([now(), ousted, said()]).toEqual(['desk', 0, [expect.stringContaining('You may watch this desk')]]);
   });
 
   it('only watches where its person may not work the desk', () => {

@@ -5,6 +5,7 @@ import { createMessagePost, type MessagePost } from '../lines/message-post';
 import { openMessageStream, type MessageStream } from '../lines/message-stream';
 import { windowId } from '../lines/window-id';
 import type { DeskState } from './desk-state';
+import type { Conditions } from './conditions';
 
 export interface DeskGreeting {
   windows: { seat: string; window: string }[];
@@ -27,7 +28,7 @@ export interface DeskPlaceOptions {
   onOusted(): void;
   /** The server no longer knows who sits here. */
   onSignedOut(): void;
-  trouble(sentence: string): void;
+  conditions: Conditions;
 }
 
 /** A window that was just reloaded or closed gives the desk back within this time. */
@@ -118,6 +119,7 @@ export class DeskPlace {
         this.#post ??= createMessagePost(this.#address, {}, () => undefined);
         this.#post.go();
         store.setState({ place: 'desk', boxAway: false, watched: null });
+        this.#options.conditions.end('rights');
         onDesk(greeting);
       },
       onRenew: ({ iceServers }) => iceServers && onIceServers(iceServers),
@@ -144,9 +146,9 @@ export class DeskPlace {
 
   /** The server will not have this account at the desk any more; what runs here goes on until the host decides. */
   #refuse(words: string): void {
-    const { store, trouble } = this.#options;
+    const { store, conditions } = this.#options;
     store.setState({ boxAway: true });
-    trouble(`The server does not let this account work the desk any more. ${words} The call goes on here; what is recorded is kept on this computer.`);
+    conditions.begin('rights', `The server does not let this account work the desk any more. ${words} The call goes on here; what is recorded is kept on this computer.`);
   }
 
   #oust(): void {

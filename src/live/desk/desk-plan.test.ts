@@ -7,12 +7,13 @@ import { deskData } from '../testing/desk-data';
 import { NO_WIRING } from '@/core/hearing/wiring';
 import { DeskPlan } from './desk-plan';
 import { initialDeskState } from './desk-state';
+import { keptConditions } from '../testing/kept-conditions';
 
 /** A desk's plan without a desk, over a server that answers as the real one does. */
 function openPlan() {
   const data = deskData();
   const store = createStore(() => initialDeskState(data));
-  const heard = { inForce: [] as { compiled: CompiledPlan; rampSeconds?: number; number: number }[], pinned: new Set<string>(), troubles: [] as string[] };
+  const heard = { inForce: [] as { compiled: CompiledPlan; rampSeconds?: number; number: number }[], pinned: new Set<string>(), ...keptConditions() };
   const server = { version: 1, plan: data.plan };
   vi.stubGlobal('fetch', (_: string, init?: { method?: string; body: string }) => {
     if (!init?.method) return Promise.resolve(Response.json(server));
@@ -26,7 +27,7 @@ function openPlan() {
     pinned: () => heard.pinned,
     wiring: () => NO_WIRING,
     changed: () => undefined,
-    trouble: (sentence) => heard.troubles.push(sentence),
+    conditions: heard.conditions,
   });
   const trim = (level: number) => (before: HearingPlan) => setSource(before, 'sounds:bed', { trimDb: level });
   const level = () => store.getState().plan.sources['sounds:bed']?.trimDb ?? 0;
@@ -87,8 +88,8 @@ describe('the plan of the desk', () => {
     expect(store.getState().plan.sources['voice:priya']?.on).toBe(false);
     expect(level()).toBe(-6);
     expect(server.plan).toEqual(store.getState().plan);
-    expect(heard.troubles).toHaveLength(1);
-    expect(heard.troubles[0]).toMatch(/^Another window changed the plan\. Taken over from it: .*priya.*\. Yours stayed: 1\.$/i);
+    expect(heard.said()).toHaveLength(1);
+    expect(heard.said()[0]).toMatch(/^Another window changed the plan\. Taken over from it: .*priya.*\. Yours stayed: 1\.$/i);
     plan.undo();
     expect(level()).toBe(-6);
   });
@@ -116,7 +117,7 @@ describe('the plan of the desk', () => {
     const next = () => ({ ...before, seats: [host, { ...caller, id: `guest-${come++}` }] });
     while (plan.set(next()) && come < 100) for (const id of ['voice', 'return']) heard.pinned.add(`${id}:guest-${come - 1}`);
     expect(come).toBeGreaterThan(10);
-    expect(heard.troubles).toEqual([expect.stringContaining('whose tracks are still recorded')]);
+    expect(heard.said()).toEqual([expect.stringContaining('whose tracks are still recorded')]);
     expect(store.getState().plan.seats.at(-1)?.id).toBe(`guest-${come - 2}`);
     heard.pinned.clear();
     expect(plan.set(next())).toBe(true);

@@ -13,6 +13,7 @@ import { keptHands } from '@/core/takes/plan-log';
 import type { NumberedInForce } from '../recorder/take-recording';
 import { createPlanKeeper, type PlanKeeper, type StoredPlan } from './plan-keeper';
 import { PlanSteps } from './plan-steps';
+import type { Conditions } from './conditions';
 
 /** Room of the engine. */
 const MOST_PLACES = { sources: MOST_SOURCES, listeners: MOST_LISTENERS };
@@ -30,7 +31,7 @@ interface DeskPlanHearers {
   changed(plan: HearingPlan, before: HearingPlan): void;
   /** What is plugged in where at this desk. */
   wiring(): Wiring;
-  trouble(sentence: string): void;
+  conditions: Conditions;
 }
 
 /**
@@ -161,10 +162,11 @@ export class DeskPlan {
   #hasRoom(plan: HearingPlan): boolean {
     try {
       keepSlots(this.#slots, plan, MOST_PLACES, this.#hearers.pinned());
+      this.#hearers.conditions.end('room');
       return true;
     } catch (error) {
       if (!(error instanceof NoPlaceError)) throw error;
-      this.#hearers.trouble(error.message);
+      this.#hearers.conditions.begin('room', error.message);
       return false;
     }
   }
@@ -187,6 +189,6 @@ export class DeskPlan {
     this.#replace(merged);
     const more = news.length > MOST_NAMED ? ` and ${news.length - MOST_NAMED} more` : '';
     const what = news.length > 0 ? `${news.slice(0, MOST_NAMED).join('; ')}${more}` : 'nothing you had not changed yourself';
-    this.#hearers.trouble(`Another window changed the plan. Taken over from it: ${what}. Yours stayed: ${differences(theirs, merged).length}.`);
+    this.#hearers.conditions.begin('merged', `Another window changed the plan. Taken over from it: ${what}. Yours stayed: ${differences(theirs, merged).length}.`);
   }
 }

@@ -11,6 +11,7 @@ import { RECORDED_FRAMES, statusBoard, statusBoardBytes } from '../worklet/statu
 import type { AudioDesk } from './audio-desk';
 import { DeskRecording } from './desk-recording';
 import { initialDeskState, type DeskState } from './desk-state';
+import { DeskConditions } from './conditions';
 
 vi.mock('../recorder/take-recording', () => import('../testing/fake-take-recording'));
 
@@ -32,7 +33,7 @@ function desk(change: Partial<DeskState> = {}) {
     signedOut: () => store.setState({ signedOut: true }),
     silentSources: () => [{ source: 'voice:runa', cause: 'not-in-call' }],
     plays,
-    trouble: (sentence) => store.setState(({ troubles }) => ({ troubles: [...troubles, sentence] })),
+    conditions: new DeskConditions(store),
   });
   return { store, board, told, audio, recording };
 }
@@ -150,7 +151,7 @@ describe('the recording of a desk', () => {
     last().say({ type: 'progress', capturedFrames: 9, keptFrames: 9, safeFrames: [], waiting: { code: 'sign-in', message: 'Sign in first.', passing: true } });
     expect(store.getState()).toMatchObject({ signedOut: true, recording: { waiting: 'Sign in first.' } });
     last().say({ type: 'trouble', message: 'A chunk was refused.' });
-    expect(store.getState().troubles).toEqual(['A chunk was refused.']);
+    expect(store.getState().conditions.map(({ words }) => words)).toEqual(['A chunk was refused.']);
     expect(store.getState().recording).not.toBeNull();
   });
 
@@ -178,12 +179,12 @@ describe('the recording of a desk', () => {
     const { recording, audio, store } = desk();
     beginTakeRecording.fails = 'The server cannot be reached.';
     await recording.start(audio);
-    expect(store.getState()).toMatchObject({ recording: null, troubles: ['Recording did not start. The server cannot be reached.'] });
+    expect(store.getState()).toMatchObject({ recording: null, conditions: [{ words: 'Recording did not start. The server cannot be reached.' }] });
     beginTakeRecording.fails = null;
     await recording.start(audio);
     last().say({ type: 'failed', message: 'The recorder stopped.' });
     expect(store.getState()).toMatchObject({ recording: null, lastTake: null, openTake: { id: 'take-1', number: 4 } });
-    expect(store.getState().troubles.at(-1)).toBe('The take could not be completed. The recorder stopped.');
+    expect(store.getState().conditions.at(-1)?.words).toBe('The take could not be completed. The recorder stopped.');
   });
 
   it('does not begin where everything is left out', async () => {
@@ -191,6 +192,6 @@ describe('the recording of a desk', () => {
     const { recording, audio, store } = desk({ leftOut });
     await recording.start(audio);
     expect(said).toEqual([]);
-    expect(store.getState().troubles).toEqual(['Recording did not start. Every track is left out; choose at least one in Show settings.']);
+    expect(store.getState().conditions.map(({ words }) => words)).toEqual(['Recording did not start. Every track is left out; choose at least one in Show settings.']);
   });
 });

@@ -15,6 +15,7 @@ import { OpenTakeKeeper } from './open-take-keeper';
 import type { PlayLog } from './play-log';
 import { PlugLog } from './plug-log';
 import { chooseTracks, tracksAgain, type AgainTrack, type RecordingChoice } from './track-choices';
+import type { Conditions } from './conditions';
 
 export interface DeskRecordingOptions {
   episode: string;
@@ -25,7 +26,7 @@ export interface DeskRecordingOptions {
   inForce(): NumberedInForce;
   /** Sources whose sound does not arrive now, and why. */
   silentSources(): { source: SourceId; cause: LineGap['cause'] }[];
-  trouble(sentence: string): void;
+  conditions: Conditions;
   /** Something is not taken because the server no longer knows who sits here. */
   signedOut(): void;
   /** Told of the take's beginning and end. */
@@ -55,21 +56,22 @@ export class DeskRecording {
   constructor(options: DeskRecordingOptions) {
     this.#options = options;
     this.#plugs = new PlugLog(options.store);
-    this.openTake = new OpenTakeKeeper({ store: options.store, trouble: options.trouble, signedOut: options.signedOut, onRecorder: (message) => this.#onRecorder(message) });
+    this.openTake = new OpenTakeKeeper({ store: options.store, conditions: options.conditions, signedOut: options.signedOut, onRecorder: (message) => this.#onRecorder(message) });
   }
 
   async start(audio: AudioDesk): Promise<void> {
-    const { store, episode, compiled, trouble } = this.#options;
+    const { store, episode, compiled, conditions } = this.#options;
     if (store.getState().recording) return;
     const { plan, recordingSettings, habits, seats, cancelling, leftOut: unwanted } = store.getState();
     const { stopAfterMinutes, recordMixes, recordTalkback, recordProcessed } = habits;
     const choice = { recordMixes, recordTalkback, recordProcessed, cancelling, leftOut: unwanted };
     const { tracks, leftOut } = chooseTracks(plan, compiled(), { ...choice, seats });
-    if (tracks.length === 0) return trouble('Recording did not start. Every track is left out; choose at least one in Show settings.');
+    if (tracks.length === 0) return conditions.begin('recording', 'Recording did not start. Every track is left out; choose at least one in Show settings.');
     this.#tracks = tracks;
     this.#choice = choice;
     this.#format = recordingSettings.format;
     this.#reset(audio);
+    for (const key of ['recording', 'recorder', 'take']) conditions.end(key);
     store.setState({ recording: { ...this.#beginning(), leftOut, stopsAt: stopAfterMinutes > 0 ? stopAfterMinutes * 60_000 * SAMPLES_PER_MS : null }, lastTake: null });
     try {
       this.#take = await beginTakeRecording(audio, episode, tracks, recordingSettings.format, leftOut, this.#options.inForce, (message) => this.#onRecorder(message));
@@ -79,7 +81,7 @@ export class DeskRecording {
       this.followSources();
     } catch (error) {
       store.setState({ recording: null });
-      trouble(`Recording did not start. ${(error as Error).message}`);
+      conditions.begin('recording', `Recording did not start. ${(error as Error).message}`);
     }
   }
 
@@ -185,10 +187,10 @@ export class DeskRecording {
 
   /** Goes on with a take that an earlier desk left open; the time without a desk is silence on every track, and listed. */
   goOn(audio: AudioDesk): void {
-    const { store, compiled, trouble } = this.#options;
+    const { store, compiled, conditions } = this.#options;
     if (store.getState().recording) return;
     const going = this.openTake.goOn();
-    if (!going) return trouble('This take cannot be gone on with here. Seal it, and begin another one.');
+    if (!going) return conditions.begin('recording', 'This take cannot be gone on with here. Seal it, and begin another one.');
     const { take, tracks, atSample, lineGaps, leftOut, recovery } = going;
     this.#tracks = tracksAgain(tracks, store.getState().plan, compiled(), store.getState());
     this.#choice = choiceAgain(tracks, leftOut);
@@ -236,9 +238,10 @@ export class DeskRecording {
   #onRecorder(message: FromRecorder): void {
     switch (message.type) {
       case 'progress': {
-        this.#update({ capturedFrames: message.capturedFrames, keptFrames: message.keptFrames, safeFrames: message.safeFrames, waiting: message.waiting?.message ?? null });
-        if (message.waiting?.code === 'sign-in') this.#options.signedOut();
         const { recording } = this.#options.store.getState();
+        const how = { capturedFrames: message.capturedFrames, keptFrames: message.keptFrames, safeFrames: message.safeFrames, waiting: message.waiting?.message ?? null };
+        if (recording && shownOf(how) !== shownOf(recording)) this.#update(how);
+        if (message.waiting?.code === 'sign-in') this.#options.signedOut();
         if (recording?.phase === 'recording' && recording.stopsAt !== null && message.capturedFrames >= recording.stopsAt) void this.stop();
         return;
       }
@@ -255,10 +258,10 @@ export class DeskRecording {
         return;
       }
       case 'trouble':
-        return this.#options.trouble(message.message);
+        return this.#options.conditions.begin('recorder', message.message);
       case 'failed':
         this.#audio?.tell({ type: 'stop-recording' });
-        this.#options.trouble(`The take could not be completed. ${message.message}`);
+        this.#options.conditions.begin('take', `The take could not be completed. ${message.message}`);
         return this.#end(null);
     }
   }
@@ -280,6 +283,12 @@ export class DeskRecording {
   #update(change: Partial<NonNullable<DeskState['recording']>>): void {
     this.#options.store.setState(({ recording }) => ({ recording: recording && { ...recording, ...change } }));
   }
+}
+
+/** What a host sees of how far a take is, as text: whole seconds. The recorder says it ten times a second. */
+function shownOf({ capturedFrames, keptFrames, safeFrames, waiting }: Pick<RecordingState, 'capturedFrames' | 'keptFrames' | 'safeFrames' | 'waiting'>): string {
+  const seconds = (frames: number | null) => frames === null ? 'none' : Math.floor(frames / (1000 * SAMPLES_PER_MS));
+  return [seconds(capturedFrames), seconds(keptFrames), seconds(Math.min(...safeFrames)), waiting].join();
 }
 
 /** The source or listener whose place in the engine a track records from. */

@@ -8,7 +8,6 @@ import { phonesOf, voiceOf } from '@/core/hearing/ids';
 import { observeCoupling } from '@/core/hearing/observation';
 import { seatOfPlan, withKeptStrips, withSeats } from '@/core/hearing/seats';
 import type { HearingPlan } from '@/core/hearing/plan';
-import { MOST_LISTENERS, MOST_SOURCES } from '@/core/limits';
 import type { DeskAction } from '@/core/session/desk-actions';
 import type { DeskData, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
 import type { ForWatchers } from '@/core/lines/messages';
@@ -25,13 +24,11 @@ import { observeHeadphones } from '../check/observe-headphones';
 import { DeskLines } from '../lines/desk-lines';
 import type { LineView } from '../lines/line-view';
 import { PairLines } from '../lines/pair-lines';
-import { phonesDevice } from '../devices/phones-device';
 import { DeskDevices } from '../devices/desk-devices';
-import { DESK_PORTS } from '../patch/desk-ports';
-import { Patchbay } from '../patch/patchbay';
 import type { StatusBoard } from '../worklet/status-board';
-import { openAudioDesk, type AudioDesk } from './audio-desk';
-import { createHealthReader, type EngineHealth } from './engine-health';
+import { DeskConditions } from './conditions';
+import { DeskCall } from './desk-call';
+import type { EngineHealth } from './engine-health';
 import { DeskPads } from './desk-pads';
 import { DeskPlace, type DeskGreeting } from './desk-place';
 import { DeskPlan } from './desk-plan';
@@ -51,7 +48,6 @@ import type { KeyAction } from './hold-or-latch';
 import { HandsOnAir } from './hands-on-air';
 import { initialDeskState, type DeskState } from './desk-state';
 import { HostInput } from './host-input';
-import { loadPracticeCall } from './sound-files';
 
 /** So long after a new sign-in, answers to requests from before it do not count. */
 const SIGNED_IN_QUIET_MS = 4000;
@@ -65,17 +61,16 @@ const TELL_WATCHERS_MS = 2000;
 export class DeskSession {
   readonly data: DeskData;
   readonly store: StoreApi<DeskState>;
+  readonly #conditions: DeskConditions;
   readonly plan: DeskPlan;
   readonly settings: DeskSettings;
   readonly hands: HandsOnAir;
   readonly #input: HostInput;
-  #audio: AudioDesk | null = null;
-  #patchbay: Patchbay | null = null;
+  readonly #call: DeskCall;
   /** Everything that comes or goes by a device of this computer. */
   readonly devices: DeskDevices;
   readonly #pairs: PairLines;
   #views: { links: Record<string, LineView>; pairs: Record<string, LineView> } = { links: {}, pairs: {} };
-  #health: (() => EngineHealth) | null = null;
   readonly #pads: DeskPads;
   readonly recording: DeskRecording;
   readonly marks: TakeMarks;
@@ -107,25 +102,32 @@ export class DeskSession {
   constructor(data: DeskData) {
     this.data = data;
     this.store = createStore(() => initialDeskState(data));
-    const trouble = (sentence: string): void => this.#trouble(sentence);
+    const conditions = new DeskConditions(this.store);
+    this.#conditions = conditions;
+    this.#call = new DeskCall({
+      episode: data.episode.id,
+      store: this.store,
+      parts: () => ({ plan: this.plan, hands: this.hands, devices: this.devices, input: this.#input, pads: this.#pads, lines: this.#lines, recording: this.recording, share: this.share, check: this.check, testCalls: this.testCalls, air: this.air, stops: this.#stops }),
+      conditions,
+    });
     this.hands = new HandsOnAir(this.store, {
       apply: () => this.plan.enforce(),
-      talk: (seat) => this.#audio?.tell({ type: 'talk', seat }),
+      talk: (seat) => this.#call.audio?.tell({ type: 'talk', seat }),
       hostSeat: () => this.#hostSeat(),
     });
     this.plan = new DeskPlan(data, this.store, {
       inForce: (plan, what) => {
         // The recorder first: the number the audio thread writes down must be known there.
         this.recording.planInForce(what);
-        this.#audio?.tell({ type: 'plan', number: what.number, plan, rampSeconds: what.rampSeconds });
+        this.#call.audio?.tell({ type: 'plan', number: what.number, plan, rampSeconds: what.rampSeconds });
         this.recording.followSources();
-        this.#patchbay?.replan();
+        this.#call.patchbay?.replan();
         this.#lines.sceneChanged();
       },
       changed: (plan, before) => this.#planChanged(plan, before),
       pinned: () => this.recording.pinned(),
       wiring: () => this.devices.wiring(),
-      trouble,
+      conditions,
     });
     this.devices = new DeskDevices({
       episode: data.episode.id,
@@ -133,7 +135,7 @@ export class DeskSession {
       rewired: () => this.plan.auditAgain(),
       hold: (source, held) => this.hands.hold(source, held),
       media: (source, flowing, agoMs, cause) => this.recording.sourceMedia(source, flowing, agoMs, cause),
-      trouble,
+      conditions,
     });
     this.#pairs = new PairLines({
       store: this.store,
@@ -145,19 +147,19 @@ export class DeskSession {
       show: data.episode.showId,
       episode: data.episode.id,
       store: this.store,
-      trouble,
+      conditions,
       applied: ({ talkDimDb }) => this.hands.setTalkDim(talkDimDb),
     });
     this.#input = new HostInput({
       store: this.store,
       device: (changed) => this.devices.hostInput(changed),
       chosen: () => this.devices.inputChoice(voiceOf(this.#hostSeat())),
-      practise: (speaks) => this.#audio?.tell({ type: 'practice-speaks', seat: this.#hostSeat(), speaks }),
+      practise: (speaks) => this.#call.audio?.tell({ type: 'practice-speaks', seat: this.#hostSeat(), speaks }),
       media: (flowing) => this.recording.sourceMedia(voiceOf(this.#hostSeat()), flowing, 0, 'device-away'),
-      trouble,
+      conditions,
     });
-    this.#pads = new DeskPads({ episode: data.episode.id, store: this.store, trouble });
-    this.air = new DeskAir({ episode: data.episode, store: this.store, plan: this.plan, pads: this.#pads, audio: () => this.#audio, trouble });
+    this.#pads = new DeskPads({ episode: data.episode.id, store: this.store, conditions });
+    this.air = new DeskAir({ episode: data.episode, store: this.store, plan: this.plan, pads: this.#pads, audio: () => this.#call.audio, conditions });
     this.recording = new DeskRecording({
       episode: data.episode.id,
       store: this.store,
@@ -166,23 +168,23 @@ export class DeskSession {
       signedOut: () => this.#onSignedOut(),
       silentSources: () => [...this.#lines.silentSeats().map((seat) => ({ source: voiceOf(seat), cause: 'not-in-call' as const })), ...this.devices.silentSources()],
       plays: new PlayLog(this.#pads),
-      trouble,
+      conditions,
     });
     this.marks = new TakeMarks({ store: this.store, now: () => this.recording.now() });
-    this.#stops = new SoundStops({ store: this.store, recording: () => this.recording.now() !== null, note: (words) => this.marks.note(words), trouble });
+    this.#stops = new SoundStops({ store: this.store, recording: () => this.recording.now() !== null, note: (words) => this.marks.note(words), conditions });
     this.share = new DeskShare({
       store: this.store,
       hands: this.hands,
       place: () => this.plan.compiled().sourceIds.indexOf(COMPUTER_SHARE),
       phones: () => phonesOf(this.#hostSeat()),
       coupled: (loop) => this.#shareContains(loop),
-      trouble,
+      conditions,
     });
     this.actions = deskActions(this);
-    this.midi = new DeskMidi({ store: this.store, act: (target, message) => actByMidi(this, target, message), trouble });
+    this.midi = new DeskMidi({ store: this.store, act: (target, message) => actByMidi(this, target, message), conditions });
     this.#lines = new DeskLines({
       store: this.store,
-      openAudio: (source, listener) => this.#patchbay?.openLine(source, listener) ?? null,
+      openAudio: (source, listener) => this.#call.patchbay?.openLine(source, listener) ?? null,
       publish: (links) => this.#showLines({ links }),
       send: (seat, body) => this.#place.send(seat, body),
       onMedia: (seat, flowing, agoMs) => this.recording.sourceMedia(voiceOf(seat), flowing, agoMs),
@@ -191,13 +193,13 @@ export class DeskSession {
       onChecked: (seat, what) => (what.type === 'answer' ? this.asking.answered(seat, what) : what.type === 'check-report' ? this.check.take(seat, what) : void this.testCalls.hearThemselves(seat)),
     });
     this.asking = new AskGuests(this.store, this.#lines);
-    const probing = { store: this.store, audio: () => this.#audio, lines: this.#lines, plan: this.plan, trouble };
+    const probing = { store: this.store, audio: () => this.#call.audio, lines: this.#lines, plan: this.plan, conditions };
     this.testCalls = new TestCalls(probing);
     this.check = new DeskLineCheck({ ...probing, devices: this.devices, episode: data.episode.id, onBegin: () => this.testCalls.stop() });
-    new EchoWatches(this.store, this.plan, () => this.#audio);
-    this.cancels = new EchoCancels(this.store, this.plan, () => this.#audio);
-    this.strips = new DeskStrips({ store: this.store, plan: this.plan, hands: this.hands, audio: () => this.#audio, trouble });
-    this.voices = new VoiceWatch(this.store, this.plan, () => this.#audio);
+    new EchoWatches(this.store, this.plan, () => this.#call.audio);
+    this.cancels = new EchoCancels(this.store, this.plan, () => this.#call.audio);
+    this.strips = new DeskStrips({ store: this.store, plan: this.plan, hands: this.hands, audio: () => this.#call.audio, conditions });
+    this.voices = new VoiceWatch(this.store, this.plan, () => this.#call.audio);
     this.#resumeCall = data.callRunning;
     this.#place = new DeskPlace({
       episode: data.episode.id,
@@ -209,7 +211,7 @@ export class DeskSession {
       onOusted: () => void this.#giveWay(),
       onScene: (scene) => this.#follow(scene),
       onSignedOut: () => this.#onSignedOut(),
-      trouble,
+      conditions,
     });
     // Whether it is recorded is shown to everybody in the call.
     this.store.subscribe((now, before) => {
@@ -229,59 +231,21 @@ export class DeskSession {
 
   /** The audio thread's readings, or null while no call runs. */
   board(): StatusBoard | null {
-    return this.#audio?.board ?? null;
+    return this.#call.audio?.board ?? null;
   }
 
   /** How the audio thread keeps up, or null while no call runs. */
   engineHealth(): EngineHealth | null {
-    return this.#health?.() ?? null;
+    return this.#call.health();
   }
 
   /** Opens the audio thread and lets the practice callers in. */
-  async startCall(): Promise<void> {
-    const { call, place } = this.store.getState();
-    if (place !== 'desk') return;
-    if (call === 'blocked') return this.#unblock();
-    if (call !== 'off') return;
-    this.store.setState({ call: 'starting' });
-    try {
-      const audio = await this.#openAudio();
-      if (audio.context.state !== 'running') {
-        // Without a press of a button the browser may keep the sound shut; it then says nothing.
-        await Promise.race([audio.context.resume(), new Promise((resolve) => setTimeout(resolve, 700))]);
-      }
-      if (audio.context.state !== 'running') {
-        this.store.setState({ call: 'blocked' });
-        return;
-      }
-      await this.#beginCall(audio);
-    } catch (error) {
-      this.#trouble((error as Error).message);
-      await this.endCall();
-    }
+  startCall(): Promise<void> {
+    return this.#call.start();
   }
 
-  async endCall(): Promise<void> {
-    void this.air.callEnds();
-    await this.#closeCall();
-    this.plan.letGuestsWait();
-    await this.#noteCall(false);
-  }
-
-  async #closeCall(): Promise<void> {
-    this.check.stop();
-    this.testCalls.stop();
-    await this.recording.stop();
-    this.#lines.hangUp();
-    this.share.stop();
-    this.#input.close();
-    this.devices.end();
-    const audio = this.#audio;
-    this.#pads.close();
-    this.#audio = this.#patchbay = this.#health = null;
-    this.store.setState({ call: 'off', soundStopped: false, voice: { from: 'nothing', reason: 'no call runs' }, onAir: this.hands.atRest() });
-    this.plan.enforce();
-    await audio?.close();
+  endCall(): Promise<void> {
+    return this.#call.end();
   }
 
   /** Uses the simulated host voice, or the microphone again, from now on. */
@@ -291,9 +255,8 @@ export class DeskSession {
   }
 
   /** Lets the sound of a call go on that the browser has stopped. */
-  async letSoundOn(): Promise<void> {
-    await this.#audio?.context.resume();
-    await this.devices.resume();
+  letSoundOn(): Promise<void> {
+    return this.#call.letSoundOn();
   }
 
   /** Does what a fix of the audit says: changes the plan, pulls plugs. */
@@ -319,16 +282,17 @@ export class DeskSession {
 
   /** Shares another program's sound into the call; one at a time. */
   async startShare(kind: ShareKind): Promise<void> {
-    if (this.#audio && this.#patchbay) await this.share.start(this.#audio, this.#patchbay, kind);
+    const { audio, patchbay } = this.#call;
+    if (audio && patchbay) await this.share.start(audio, patchbay, kind);
   }
 
   async startRecording(): Promise<void> {
-    if (this.#audio) await this.recording.start(this.#audio);
+    if (this.#call.audio) await this.recording.start(this.#call.audio);
   }
 
   /** Goes on with a take that an earlier desk left open. */
   goOnWithTake(): void {
-    if (this.#audio) this.recording.goOn(this.#audio);
+    if (this.#call.audio) this.recording.goOn(this.#call.audio);
   }
 
   /** Makes this window the desk; whichever was is told, and watches. A call that runs goes on here. */
@@ -336,8 +300,9 @@ export class DeskSession {
     try {
       this.#resumeCall = (await this.#refresh()).callRunning;
       await this.#place.takeOver();
+      this.#conditions.end('take-over');
     } catch (error) {
-      this.#trouble(`The desk was not taken over. ${(error as Error).message}`);
+      this.#conditions.begin('take-over', `The desk was not taken over. ${(error as Error).message}`);
     }
   }
 
@@ -376,42 +341,9 @@ export class DeskSession {
     this.#lines.askReload(seat);
   }
 
-  dismissTrouble(place: number): void {
-    this.store.setState(({ troubles }) => ({ troubles: troubles.filter((_, k) => k !== place) }));
-  }
-
-  async #openAudio(): Promise<AudioDesk> {
-    const audio = await openAudioDesk({
-      sources: MOST_SOURCES,
-      listeners: MOST_LISTENERS,
-      ports: DESK_PORTS,
-      clock: await phonesDevice(),
-      heard: false,
-      onFailure: (message) => this.#trouble(message),
-    });
-    this.#audio = audio;
-    this.#patchbay = new Patchbay(audio, () => this.plan.compiled());
-    audio.context.addEventListener('statechange', () => audio === this.#audio && this.#stops.look(audio.context));
-    this.#health = createHealthReader(audio);
-    this.plan.enforce();
-    await this.#pads.open(audio);
-    return audio;
-  }
-
-  async #unblock(): Promise<void> {
-    if (!this.#audio) return;
-    await this.#audio.context.resume();
-    await this.#beginCall(this.#audio);
-    await this.devices.resume();
-  }
-
-  async #beginCall(audio: AudioDesk): Promise<void> {
-    const [options] = await Promise.all([loadPracticeCall(audio.context, this.store.getState().seats), this.#openDevices(audio)]);
-    audio.tell({ type: 'start-practice', options });
-    furnishRooms(audio, this.store.getState());
-    this.store.setState({ call: 'running' });
-    this.#lines.connect();
-    await this.#noteCall(true);
+  /** The host has read it. */
+  dismiss(condition: string): void {
+    this.#conditions.end(condition);
   }
 
   #planChanged(plan: HearingPlan, before: HearingPlan): void {
@@ -419,18 +351,13 @@ export class DeskSession {
     const heard = listenTo && 'source' in listenTo ? listenTo.source : null;
     // Listening first is over when the source goes on air.
     if (heard && !isLit(before, heard) && isLit(plan, heard)) this.hands.listenTo(null);
-    if (this.#audio) furnishRooms(this.#audio, this.store.getState());
+    if (this.#call.audio) furnishRooms(this.#call.audio, this.store.getState());
     if (plan.inputs !== before.inputs || plan.feeds !== before.feeds) this.devices.follow();
   }
 
   #shareContains(loop: LoopFound | null): void {
     if (loop) return this.plan.observe([observeCoupling({ kind: 'share-contains', from: phonesOf(this.#hostSeat()), to: COMPUTER_SHARE, ...loop }, 'the loop guard', new Date())]);
     this.plan.forget((one) => one.of === 'coupling' && one.coupling.kind === 'share-contains' && one.coupling.to === COMPUTER_SHARE);
-  }
-
-  async #openDevices(audio: AudioDesk): Promise<void> {
-    await this.devices.begin({ patchbay: this.#patchbay!, context: audio.context, board: audio.board });
-    await this.#input.open();
   }
 
   #showLines(change: { links?: Record<string, LineView>; pairs?: Record<string, LineView> }): void {
@@ -458,7 +385,7 @@ export class DeskSession {
     clearInterval(this.#watching);
     this.#watching = undefined;
     this.#lines.close();
-    await this.#closeCall();
+    await this.#call.close();
   }
 
   /** Takes over what the server has now, in a window that only watched. */
@@ -479,16 +406,6 @@ export class DeskSession {
 
   #tellWatchers(): void {
     this.#place.tellWatchers(sceneForWatchers(this.store.getState(), this.plan.version()));
-  }
-
-  async #noteCall(running: boolean): Promise<void> {
-    await sendJson('PUT', `/api/episodes/${this.data.episode.id}/call`, { running }).catch((error: Error) =>
-      this.#trouble(`The server was not told about the call. ${error.message}`),
-    );
-  }
-
-  #trouble(sentence: string): void {
-    this.store.setState(({ troubles }) => ({ troubles: [...troubles, sentence] }));
   }
 
   #hostSeat(): string {

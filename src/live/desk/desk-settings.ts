@@ -5,12 +5,13 @@ import type { SoundSettings } from '@/core/sounds/sound-settings';
 import type { RecordingSettings } from '@/core/takes/recording-settings';
 import { sendJson } from '../api';
 import type { DeskState } from './desk-state';
+import type { Conditions } from './conditions';
 
 interface DeskSettingsOptions {
   show: string;
   episode: string;
   store: StoreApi<DeskState>;
-  trouble(sentence: string): void;
+  conditions: Conditions;
   /** Habits that the hands have at once. */
   applied(habits: DeskHabits): void;
 }
@@ -25,15 +26,18 @@ export class DeskSettings {
 
   /** Gives an action another key. */
   async setKey(action: DeskAction, key: string): Promise<void> {
-    const { store, trouble } = this.#options;
+    const { store, conditions } = this.#options;
     const before = store.getState().keys;
     const keys = { ...before, [action]: key };
     store.setState({ keys });
     // Whoever sets a key may leave the page at once.
-    await sendJson('PUT', '/api/keys', keys, { keepalive: true }).catch((error: Error) => {
-      store.setState({ keys: before });
-      trouble(`The key was not kept. ${error.message}`);
-    });
+    await sendJson('PUT', '/api/keys', keys, { keepalive: true }).then(
+      () => conditions.end('keys'),
+      (error: Error) => {
+        store.setState({ keys: before });
+        conditions.begin('keys', `The key was not kept. ${error.message}`);
+      },
+    );
   }
 
   /** How the show records; from the next take on. @throws {ServerError} */

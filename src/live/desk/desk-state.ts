@@ -23,6 +23,7 @@ import type { DeskData, DeskPad, DeskSeat, SeatInvitation } from '@/core/session
 import { NO_DEVICES } from '@/core/devices/known-devices';
 import { NOTHING_PLUGGED, type PluggedState } from '../devices/plugged-state';
 import type { LineView } from '../lines/line-view';
+import type { Condition } from './conditions';
 import type { PlanSaving } from './plan-keeper';
 
 /** Where the host's voice comes from, as the desk has it now. */
@@ -170,7 +171,7 @@ export interface DeskState {
   space: { here: number | null; server: number | null };
   keys: DeskKeys;
   /** What went wrong and needs the host, newest last. */
-  troubles: string[];
+  conditions: Condition[];
   /** Internet radio. */
   air: AirState;
   /** Devices of this computer, and what is plugged in where. */
@@ -226,7 +227,7 @@ export function initialDeskState(data: DeskData): DeskState {
     leftOut: {},
     space: { here: null, server: null },
     keys: data.keys,
-    troubles: [],
+    conditions: [],
     air: { stations: data.stations, broadcasts: {}, readings: {}, delaysMs: {}, typed: null, title: '', heard: null },
     plugged: { ...NOTHING_PLUGGED, devices: { ...NO_DEVICES, permission: 'unasked', canChooseOutputs: true, offersMadeUp: false } },
   };

@@ -8,6 +8,7 @@ import type { RackHost } from '../devices/rack-host';
 import type { Patchbay } from '../patch/patchbay';
 import { initialDeskState, type DeskState } from './desk-state';
 import { HostInput } from './host-input';
+import { keptConditions } from '../testing/kept-conditions';
 
 describe('the host’s voice', () => {
   let there: string[];
@@ -26,8 +27,8 @@ describe('the host’s voice', () => {
     const data = deskData();
     const seats = data.seats.map((seat) => (seat.role === 'host' && practice ? { ...seat, practice: { voice: 'maren', loudspeakers: false, network: 'good' as const } } : seat));
     const store = createStore<DeskState>(() => ({ ...initialDeskState(data), seats }));
-    const said = { speaks: [] as boolean[], media: [] as boolean[], troubles: [] as string[] };
-    const owner = new DeviceOwner((sentence) => said.troubles.push(sentence));
+    const said = { speaks: [] as boolean[], media: [] as boolean[], ...keptConditions() };
+    const owner = new DeviceOwner(said.conditions);
     owner.open();
     const input = new HostInput({
       store,
@@ -35,7 +36,7 @@ describe('the host’s voice', () => {
       chosen: () => null,
       practise: (speaks) => said.speaks.push(speaks),
       media: (flowing) => said.media.push(flowing),
-      trouble: (sentence) => said.troubles.push(sentence),
+      conditions: said.conditions,
     });
     return { store, said, input, voice: () => store.getState().voice };
   }
@@ -80,7 +81,7 @@ describe('the host’s voice', () => {
     await input.choose();
     expect([voice().from, plugged]).toEqual(['microphone', 1]);
     expect(said.speaks).toEqual([false, true, false]);
-    expect(said.troubles).toEqual([]);
+    expect(said.said()).toEqual([]);
     input.close();
   });
 
@@ -94,11 +95,12 @@ describe('the host’s voice', () => {
     expect(said.media.at(-1)).toBe(false);
     await vi.advanceTimersByTimeAsync(10_000);
     expect([voice().from, tracks.length]).toEqual(['lost', 1]);
+    expect(said.said()).toEqual([expect.stringContaining('went away')]);
     there = ['laptop', 'usb'];
     await vi.advanceTimersByTimeAsync(3000);
     expect(voice()).toEqual({ from: 'microphone', label: 'usb' });
     expect(asked).toEqual([null, 'usb']);
-    expect(said.troubles).toEqual([expect.stringContaining('went away'), expect.stringContaining('is back and is used again')]);
+    expect(said.said(), 'one takes the other’s place').toEqual([expect.stringContaining('is back and is used again')]);
     input.close();
     there = [];
     await vi.advanceTimersByTimeAsync(5000);

@@ -2,6 +2,7 @@ import type { StoreApi } from 'zustand/vanilla';
 import type { InputChoice } from '@/core/devices/choices';
 import type { DeviceInput } from '../devices/device-input';
 import type { DeskState } from './desk-state';
+import type { Conditions } from './conditions';
 
 interface HostInputOptions {
   store: StoreApi<DeskState>;
@@ -13,7 +14,7 @@ interface HostInputOptions {
   practise(speaks: boolean): void;
   /** The simulated voice begins in place of a microphone. */
   media(flowing: boolean): void;
-  trouble(sentence: string): void;
+  conditions: Conditions;
 }
 
 /** Without a choice, what the browser offers: its first channel, which is where microphones are. */
@@ -46,6 +47,8 @@ export class HostInput {
   async choose(): Promise<void> {
     if (!this.#open) return;
     const choosing = ++this.#choosing;
+    // Another one: what was with the last is over.
+    this.#options.conditions.end('microphone');
     const { store, chosen } = this.#options;
     if (store.getState().preferPractice) {
       await this.#device.use(null);
@@ -60,6 +63,7 @@ export class HostInput {
   close(): void {
     this.#open = false;
     this.#choosing++;
+    this.#options.conditions.end('microphone');
     this.#device.close();
   }
 
@@ -89,7 +93,7 @@ export class HostInput {
     this.#show();
     if (!news) return;
     const { label } = this.#device;
-    if (this.#device.state === 'away') this.#options.trouble(`Your microphone “${label}” went away: your track is silent from here on, everything else goes on. Plug it in again; it is taken up by itself.`);
-    else this.#options.trouble(`Your microphone “${label}” is back and is used again.`);
+    if (this.#device.state === 'away') this.#options.conditions.begin('microphone', `Your microphone “${label}” went away: your track is silent from here on, everything else goes on. Plug it in again; it is taken up by itself.`);
+    else this.#options.conditions.news('microphone', `Your microphone “${label}” is back and is used again.`);
   }
 }

@@ -5,6 +5,7 @@ import { keptTakes } from '../recorder/read-kept';
 import { RING_BLOCK } from '../recorder/ring';
 import { recoverTake, type TakeRecovery } from '../recorder/take-recovery';
 import type { DeskState, OpenTake } from './desk-state';
+import type { Conditions } from './conditions';
 
 const SAMPLES_PER_MS = 48;
 
@@ -18,7 +19,7 @@ export interface GoingOn extends KeptSituation {
 
 export interface OpenTakeKeeperOptions {
   store: StoreApi<DeskState>;
-  trouble(sentence: string): void;
+  conditions: Conditions;
   signedOut(): void;
   /** What is said of a take that is gone on with. */
   onRecorder(message: FromRecorder): void;
@@ -51,15 +52,16 @@ export class OpenTakeKeeper {
 
   /** Seals it: whole where this computer kept it, else with what the server has. */
   async seal(): Promise<void> {
-    const { store, trouble } = this.#options;
+    const { store, conditions } = this.#options;
     const { openTake } = store.getState();
     if (!openTake || openTake.kept?.phase === 'sending') return;
+    conditions.end('seal');
     if (this.#recovery) return this.#recovery.seal();
     try {
       const { lengthSamples } = await sendJson<{ lengthSamples: number }>('POST', `/api/takes/${openTake.id}/seal`, { lengthSamples: null });
       store.setState({ openTake: null, lastTake: { ...openTake, lengthSamples, lostSamples: 0 } });
     } catch (error) {
-      trouble(`Take ${openTake.number} was not sealed. ${(error as Error).message}`);
+      conditions.begin('seal', `Take ${openTake.number} was not sealed. ${(error as Error).message}`);
     }
   }
 
@@ -80,7 +82,7 @@ export class OpenTakeKeeper {
   }
 
   #hear(id: string, message: FromRecorder): void {
-    const { store, trouble } = this.#options;
+    const { store, conditions } = this.#options;
     const { openTake } = store.getState();
     switch (message.type) {
       case 'recovered': {
@@ -90,6 +92,7 @@ export class OpenTakeKeeper {
       }
       case 'sealed':
         this.#close();
+        conditions.end('kept-take');
         if (openTake?.id === id) store.setState({ openTake: null, lastTake: { id, number: openTake.number, lengthSamples: message.lengthSamples, lostSamples: message.lostSamples } });
         return;
       // A recovery has no ring: it reports only what it has sent.
@@ -100,11 +103,11 @@ export class OpenTakeKeeper {
         if (message.waiting?.code === 'sign-in') this.#options.signedOut();
         return;
       case 'trouble':
-        return trouble(message.message);
+        return conditions.begin('kept-take', message.message);
       case 'failed':
         this.#close();
         this.#update(id, { kept: undefined });
-        return trouble(`The rest of the take that is kept on this computer could not be sent; it stays here. ${message.message}`);
+        return conditions.begin('kept-take', `The rest of the take that is kept on this computer could not be sent; it stays here. ${message.message}`);
     }
   }
 

@@ -1,12 +1,13 @@
 import type { StoreApi } from 'zustand/vanilla';
 import type { DeskState } from './desk-state';
+import type { Conditions } from './conditions';
 
 export interface SoundStopsOptions {
   store: StoreApi<DeskState>;
   /** Whether a take runs. */
   recording(): boolean;
   note(words: string): void;
-  trouble(sentence: string): void;
+  conditions: Conditions;
 }
 
 /** Notices when the browser stops the sound of a call, and says afterwards for how long. */
@@ -20,7 +21,7 @@ export class SoundStops {
 
   /** The state of the call's sound may have changed. */
   look(context: AudioContext): void {
-    const { store, recording, note, trouble } = this.#options;
+    const { store, recording, note, conditions } = this.#options;
     const { call, soundStopped } = store.getState();
     const stopped = context.state !== 'running';
     if (call !== 'running' || stopped === soundStopped) return;
@@ -32,6 +33,6 @@ export class SoundStops {
     const seconds = Math.max(1, Math.round((performance.now() - this.#stoppedAt) / 1000));
     const onTake = recording();
     if (onTake) note(`The browser stopped the sound for ${seconds} s`);
-    trouble(`The browser had stopped the sound for ${seconds} s.${onTake ? ' The take has nothing of that time; its place is marked.' : ''}`);
+    conditions.begin('sound-stopped', `The browser had stopped the sound for ${seconds} s.${onTake ? ' The take has nothing of that time; its place is marked.' : ''}`);
   }
 }

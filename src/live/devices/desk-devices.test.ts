@@ -3,6 +3,7 @@ import { createStore, type StoreApi } from 'zustand/vanilla';
 import { initialDeskState, type DeskState } from '../desk/desk-state';
 import { deskData } from '../testing/desk-data';
 import { DeskDevices } from './desk-devices';
+import { keptConditions } from '../testing/kept-conditions';
 
 interface Listed {
   deviceId: string;
@@ -18,7 +19,7 @@ describe('the devices of a desk', () => {
   let listed: Listed[];
   let kept: Map<string, string>;
   let store: StoreApi<DeskState>;
-  const said: { holds: [string, boolean][]; troubles: string[]; rewired: number } = { holds: [], troubles: [], rewired: 0 };
+  const said = { holds: [] as [string, boolean][], rewired: 0, ...keptConditions() };
 
   function open(): DeskDevices {
     const data = deskData();
@@ -31,7 +32,7 @@ describe('the devices of a desk', () => {
       rewired: () => said.rewired++,
       hold: (source, held) => said.holds.push([source, held]),
       media: () => undefined,
-      trouble: (sentence) => said.troubles.push(sentence),
+      conditions: said.conditions,
     });
     devices.open();
     return devices;
@@ -46,7 +47,8 @@ describe('the devices of a desk', () => {
   beforeEach(() => {
     vi.useFakeTimers();
     kept = new Map();
-    said.holds.length = said.troubles.length = said.rewired = 0;
+    said.holds.length = said.rewired = 0;
+    said.clear();
     listed = [input('default', 'Default', 'b'), input('b', 'Blue cable (in)'), input('g', 'Green cable (in)'), output('B', 'Blue cable'), output('G', 'Green cable'), output('H', 'Headphones')];
     vi.stubGlobal('localStorage', { getItem: (key: string) => kept.get(key) ?? null, setItem: (key: string, value: string) => kept.set(key, value) });
     vi.stubGlobal('navigator', { mediaDevices: { enumerateDevices: () => Promise.resolve(listed) } });
@@ -102,7 +104,7 @@ describe('the devices of a desk', () => {
     listed = [input('default', 'Default', 'g'), ...listed.slice(1)];
     await look();
     await look();
-    expect(said.troubles).toEqual([expect.stringContaining('“Green cable (in)” now. Nothing moved here')]);
+    expect(said.said()).toEqual([expect.stringContaining('“Green cable (in)” now. Nothing moved here')]);
     expect(devices.wiring().inputs).toMatchObject([{ name: 'Blue cable (in)' }]);
   });
 });

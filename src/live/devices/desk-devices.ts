@@ -20,6 +20,7 @@ import { PHONES_OUTLET, PlugChoices } from './plug-choices';
 import type { FarEndManner } from './far-end-manner';
 import type { PluggedState } from './plugged-state';
 import { RackHost } from './rack-host';
+import type { Conditions } from '../desk/conditions';
 
 export interface DeskDevicesOptions {
   episode: string;
@@ -29,7 +30,7 @@ export interface DeskDevicesOptions {
   /** Keeps a source out of every mix, or lets it in again. */
   hold(source: SourceId, held: boolean): void;
   media(source: SourceId, flowing: boolean, agoMs: number, cause: Extract<GapCause, 'device-away' | 'device-late'>): void;
-  trouble(sentence: string): void;
+  conditions: Conditions;
 }
 
 export interface RunningDesk {
@@ -61,7 +62,7 @@ export class DeskDevices {
 
   constructor(options: DeskDevicesOptions) {
     this.#options = options;
-    this.owner = new DeviceOwner(options.trouble);
+    this.owner = new DeviceOwner(options.conditions);
     this.#plugs = new PlugChoices({ episode: options.episode, store: options.store, owner: this.owner, chosen: () => this.follow() });
     this.owner.store.subscribe(() => this.#rewired());
   }
@@ -122,6 +123,7 @@ export class DeskDevices {
       for (const [source, input] of this.#inputs) {
         if (source === host || this.#devicesSources().includes(source)) continue;
         input.close();
+        this.#options.conditions.end(`device-${source}`);
         this.#inputs.delete(source);
       }
       this.#followOutlets();
@@ -239,7 +241,9 @@ export class DeskDevices {
   #onInput(source: SourceId, news?: string): void {
     const seat = this.#plugs.pairs().find((one) => sourceOfLine(one) === source);
     const name = seat?.name ?? this.#plan().inputs.find(({ id }) => inputOf(id) === source)?.name ?? 'A source';
-    if (news) this.#options.trouble(`${name}: the input ${news}. ${news.includes('away') ? 'The track is silent meanwhile; everything else goes on. It is taken up by itself when it is back.' : 'Nothing else was touched.'}`);
+    const key = `device-${source}`;
+    if (news?.includes('away')) this.#options.conditions.begin(key, `${name}: the input ${news}. The track is silent meanwhile; everything else goes on. It is taken up by itself when it is back.`);
+    else if (news) this.#options.conditions.news(key, `${name}: the input ${news}. Nothing else was touched.`);
   }
 
   /** Every outlet that is chosen, and no other: those of lines that are gone are closed. */
@@ -252,6 +256,7 @@ export class DeskDevices {
     for (const [id, outlet] of this.#outlets) {
       if (all.some((one) => one.id === id)) continue;
       outlet.close();
+      this.#options.conditions.end(`device-${id}`);
       this.#outlets.delete(id);
     }
     for (const choice of all) {
@@ -267,7 +272,9 @@ export class DeskDevices {
   }
 
   #onOutlet(id: string, news?: string): void {
-    if (news) this.#options.trouble(`${this.#outletName(id)}: the output ${news}. Nothing else was touched.`);
+    const words = `${this.#outletName(id)}: the output ${news}. Nothing else was touched.`;
+    if (news?.includes('away')) this.#options.conditions.begin(`device-${id}`, words);
+    else if (news) this.#options.conditions.news(`device-${id}`, words);
     this.#publish();
   }
 

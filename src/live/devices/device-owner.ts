@@ -4,6 +4,7 @@ import { madeUpKey, type KnownDevice, type ListedDevice } from '@/core/devices/d
 import { RACK_DEVICES, type RackDevice } from '@/core/practice/rack';
 import { canChooseOutputs } from './open-context';
 import { readKnown, writeKnown } from './kept-choices';
+import type { Conditions } from '../desk/conditions';
 
 export type Permission = 'unasked' | 'granted' | 'refused' | 'unavailable';
 
@@ -38,7 +39,7 @@ function madeUpDevices(): KnownDevice[] {
  */
 export class DeviceOwner {
   readonly store: StoreApi<DevicesState>;
-  readonly #trouble: (sentence: string) => void;
+  readonly #conditions: Conditions;
   #timer: ReturnType<typeof setTimeout> | undefined;
   #users = 0;
   #open = false;
@@ -47,8 +48,8 @@ export class DeviceOwner {
   readonly #missed = new Map<string, number>();
   readonly #awayByHand = new Set<string>();
 
-  constructor(trouble: (sentence: string) => void) {
-    this.#trouble = trouble;
+  constructor(conditions: Conditions) {
+    this.#conditions = conditions;
     this.store = createStore<DevicesState>(() => ({ ...NO_DEVICES, known: madeUpDevices(), permission: 'unasked', canChooseOutputs: true, offersMadeUp: false }));
   }
 
@@ -77,8 +78,11 @@ export class DeviceOwner {
     const follow = (): void => {
       const before = this.store.getState().permission;
       if (status.state === 'denied') this.permission('refused');
-      else if (status.state === 'granted') this.permission('granted');
-      if (before === 'granted' && status.state === 'denied') this.#trouble('The browser no longer lets this page use microphones: what comes by devices is silent and listed. Allow it again in the address bar; guests by link, sounds and practice callers go on.');
+      else if (status.state === 'granted') {
+        this.permission('granted');
+        this.#conditions.end('permission');
+      }
+      if (before === 'granted' && status.state === 'denied') this.#conditions.begin('permission', 'The browser no longer lets this page use microphones: what comes by devices is silent and listed. Allow it again in the address bar; guests by link, sounds and practice callers go on.');
       void this.refresh();
     };
     status.addEventListener?.('change', follow);
@@ -187,7 +191,7 @@ export class DeviceOwner {
     for (const kind of ['input', 'output'] as const) {
       const [was, is] = [before.defaults[kind], after.defaults[kind]];
       if (was === null || is === null || was === is) continue;
-      this.#trouble(`The system’s own ${kind} is “${this.nameOf(is)}” now. Nothing moved here: everything stays on the devices you chose.`);
+      this.#conditions.begin(`default-${kind}`, `The system’s own ${kind} is “${this.nameOf(is)}” now. Nothing moved here: everything stays on the devices you chose.`);
     }
   }
 

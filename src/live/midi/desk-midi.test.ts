@@ -5,6 +5,7 @@ import { initialDeskState, type DeskState } from '../desk/desk-state';
 import { deskData } from '../testing/desk-data';
 import { DeskMidi } from './desk-midi';
 import { messageOf } from './midi-input';
+import { keptConditions } from '../testing/kept-conditions';
 
 const PAD: MidiTarget = { does: 'pad', sound: '3f2d9a52-6f0d-4d0e-9c7a-1a2b3c4d5e6f' };
 const COUGH: MidiTarget = { does: 'action', action: 'cough' };
@@ -15,20 +16,21 @@ const fader = (number: number, value: number): MidiMessage => ({ message: 'contr
 describe('a controller at the desk', () => {
   const store = createStore<DeskState>(() => initialDeskState(deskData()));
   const acted: [MidiTarget, number][] = [];
-  const troubles: string[] = [];
+  const { conditions, said, clear } = keptConditions();
   const kept: unknown[] = [];
   let answer: () => Promise<Response>;
   let midi: DeskMidi;
 
   beforeEach(() => {
     store.setState(initialDeskState(deskData()));
-    acted.length = troubles.length = kept.length = 0;
+    acted.length = kept.length = 0;
+    clear();
     answer = () => Promise.resolve(Response.json({}));
     vi.stubGlobal('fetch', (_: string, { body }: { body: string }) => {
       kept.push((JSON.parse(body) as { bindings: unknown }).bindings);
       return answer();
     });
-    midi = new DeskMidi({ store, act: (target, { value }) => acted.push([target, value]), trouble: (words) => troubles.push(words) });
+    midi = new DeskMidi({ store, act: (target, { value }) => acted.push([target, value]), conditions });
   });
   afterEach(() => vi.unstubAllGlobals());
 
@@ -83,8 +85,12 @@ describe('a controller at the desk', () => {
     answer = () => Promise.resolve(Response.json({ code: 'no', message: 'Not yours.' }, { status: 403 }));
     midi.learn(COUGH);
     midi.take(note(38));
-    await vi.waitFor(() => expect(troubles).toEqual(['What the controller does was not kept. Not yours.']));
+    await vi.waitFor(() => expect(said()).toEqual(['What the controller does was not kept. Not yours.']));
     expect(bindings()).toEqual([[36, 'pad']]);
+    answer = () => Promise.resolve(Response.json({}));
+    midi.learn(COUGH);
+    midi.take(note(39));
+    await vi.waitFor(() => expect(said(), 'over as soon as something was kept').toEqual([]));
   });
 
   it('reads channel messages as the standard writes them: a note on without force is a note off', () => {

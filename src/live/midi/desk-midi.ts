@@ -3,12 +3,13 @@ import { bind, boundTo, type MidiBinding, type MidiMessage, type MidiTarget } fr
 import { sendJson } from '../api';
 import type { DeskState, MidiState } from '../desk/desk-state';
 import { listenToMidi, type MidiListening } from './midi-input';
+import type { Conditions } from '../desk/conditions';
 
 export interface DeskMidiOptions {
   store: StoreApi<DeskState>;
   /** Does what a message is bound to: pressed, let go, or at a position. */
   act(target: MidiTarget, message: MidiMessage): void;
-  trouble(sentence: string): void;
+  conditions: Conditions;
 }
 
 /** Controllers that press pads and ride levels. The desk works without any. */
@@ -60,10 +61,14 @@ export class DeskMidi {
   #keep(bindings: MidiBinding[]): void {
     const before = this.#midi().bindings;
     this.#set({ bindings });
-    void sendJson('PUT', '/api/midi', { bindings }).catch((error: Error) => {
-      this.#set({ bindings: before });
-      this.#options.trouble(`What the controller does was not kept. ${error.message}`);
-    });
+    const { conditions } = this.#options;
+    void sendJson('PUT', '/api/midi', { bindings }).then(
+      () => conditions.end('midi'),
+      (error: Error) => {
+        this.#set({ bindings: before });
+        conditions.begin('midi', `What the controller does was not kept. ${error.message}`);
+      },
+    );
   }
 
   #midi = (): MidiState => this.#options.store.getState().midi;

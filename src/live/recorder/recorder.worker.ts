@@ -19,8 +19,8 @@ import { betweenTries } from './send-until-taken';
 import { createTakeLogSender } from './take-log-sender';
 import { createTrackSender, type SendingWay, type TrackSender } from './track-sender';
 
-/** How often the page hears how far it is. It shows whole seconds; more often would only keep it busy. */
-const REPORT_MS = 250;
+/** How often the page hears how far it is. */
+const REPORT_MS = 100;
 
 const say = (message: FromRecorder): void => self.postMessage(message);
 

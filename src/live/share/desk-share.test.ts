@@ -9,6 +9,7 @@ import type { Patchbay } from '../patch/patchbay';
 import type { ToMixWorklet } from '../worklet/messages';
 import { DeskShare } from './desk-share';
 import type { ShareStream } from './share-stream';
+import { keptConditions } from '../testing/kept-conditions';
 
 const shared = vi.hoisted(() => ({ next: null as unknown as () => Promise<ShareStream> }));
 vi.mock('./share-stream', () => ({ askForShare: () => shared.next(), simulateShare: () => shared.next() }));
@@ -23,7 +24,7 @@ describe('shared computer sound', () => {
   let closed: number;
   const held: boolean[] = [];
   const coupled: (LoopFound | null)[] = [];
-  const troubles: string[] = [];
+  const { conditions, said, clear } = keptConditions();
   const told: ToMixWorklet[] = [];
   const audio = {
     context: { sampleRate: 48000 },
@@ -42,8 +43,9 @@ describe('shared computer sound', () => {
 
   beforeEach(() => {
     plugged = [];
+    clear();
     vi.useFakeTimers();
-    held.length = coupled.length = troubles.length = told.length = closed = 0;
+    held.length = coupled.length = told.length = closed = 0;
     store = createStore(() => initialDeskState(deskData()));
     shared.next = () => {
       const track = { addEventListener: (_: string, ended: () => void) => (end = ended) };
@@ -61,7 +63,7 @@ describe('shared computer sound', () => {
       },
     );
     const hands = { hold: (_: string, on: boolean) => void held.push(on) } as unknown as HandsOnAir;
-    share = new DeskShare({ store, hands, phones: () => 'phones:maren', place: () => 5, coupled: (loop) => coupled.push(loop), trouble: (words) => troubles.push(words) });
+    share = new DeskShare({ store, hands, phones: () => 'phones:maren', place: () => 5, coupled: (loop) => coupled.push(loop), conditions });
   });
   afterEach(() => {
     vi.useRealTimers();
@@ -106,11 +108,11 @@ describe('shared computer sound', () => {
   it('says why there is none, and when nobody looks any more', async () => {
     shared.next = () => Promise.reject(new Error('Nothing was chosen.'));
     await share.start(audio, patchbay, 'browser');
-    expect([troubles, phase(), plugged]).toEqual([['Nothing was chosen.'], 'none', []]);
+    expect([said(), phase(), plugged]).toEqual([['Nothing was chosen.'], 'none', []]);
     shared.next = () => Promise.resolve({ label: 'x', stream: { getAudioTracks: () => [{ addEventListener: () => undefined }] }, close: () => undefined } as unknown as ShareStream);
     await share.start(audio, patchbay, 'browser');
     guard.onerror();
-    expect(troubles.at(-1)).toContain('The loop guard stopped');
+    expect(said().at(-1)).toContain('The loop guard stopped');
     expect(told.find(({ type }) => type === 'capture')).toMatchObject({ taps: [{ of: 'source', slot: 5 }, { of: 'others', slot: 5 }] });
   });
 });

@@ -11,6 +11,7 @@ import type { Patchbay, Unplug } from '../patch/patchbay';
 import { ringBytes } from '../recorder/ring';
 import type { FromGuard, WatchShare } from './guard-messages';
 import { askForShare, simulateShare, type ShareStream } from './share-stream';
+import type { Conditions } from '../desk/conditions';
 
 export interface DeskShareOptions {
   store: StoreApi<DeskState>;
@@ -21,7 +22,7 @@ export interface DeskShareOptions {
   phones(): ListenerId;
   /** The share was found to contain the call, or (null) is over. */
   coupled(loop: LoopFound | null): void;
-  trouble(sentence: string): void;
+  conditions: Conditions;
 }
 
 export type ShareKind = 'browser' | 'simulated' | 'simulated-loop';
@@ -49,11 +50,12 @@ export class DeskShare {
 
   async start(audio: AudioDesk, patchbay: Patchbay, kind: ShareKind): Promise<void> {
     this.stop();
-    const { store, hands, trouble } = this.#options;
+    const { store, hands, conditions } = this.#options;
+    for (const key of ['share', 'loop-guard']) conditions.end(key);
     try {
       this.#stream = kind === 'browser' ? await askForShare() : await simulateShare(audio, patchbay, kind === 'simulated-loop' ? this.#options.phones() : null);
     } catch (error) {
-      return trouble((error as Error).message);
+      return conditions.begin('share', (error as Error).message);
     }
     const [track] = this.#stream.stream.getAudioTracks();
     track.addEventListener('ended', () => this.stop());
@@ -81,6 +83,7 @@ export class DeskShare {
     stream?.close();
     this.#audio?.tell({ type: 'capture', name: GUARD, ring: null });
     this.#audio = null;
+    this.#options.conditions.end('loop-guard');
     if (store.getState().share === null) return;
     hands.hold(COMPUTER_SHARE, false);
     store.setState({ share: null });
@@ -91,7 +94,7 @@ export class DeskShare {
     const worker = new Worker(new URL('./loop-guard.worker.ts', import.meta.url), { type: 'module' });
     worker.onmessage = ({ data }: MessageEvent<FromGuard>) => this.#found(data);
     worker.onerror = () => {
-      this.#options.trouble('The loop guard stopped: listen yourself whether the share contains the call.');
+      this.#options.conditions.begin('loop-guard', 'The loop guard stopped: listen yourself whether the share contains the call.');
     };
     const slot = this.#options.place();
     const taps: Tap[] = [{ of: 'source', slot, channels: 2 }, { of: 'others', slot, channels: 1 }];

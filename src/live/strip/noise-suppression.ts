@@ -40,6 +40,7 @@ export class NoiseSuppressionLoader {
       (module) => {
         audio.tell({ type: 'noise-suppression', module });
         this.#desk.store.setState(({ noise }) => ({ noise: { ...noise, state: 'on' } }));
+        this.#desk.conditions.end('noise');
         void this.prepare();
       },
       () => this.#failed(),
@@ -54,7 +55,7 @@ export class NoiseSuppressionLoader {
   #failed(): void {
     this.#module = this.#given = null;
     this.#desk.store.setState({ noise: { ...NO_NOISE, state: 'failed' } });
-    this.#desk.trouble('Noise suppression could not be loaded; voices pass as they are. Switch it on once more to try again.');
+    this.#desk.conditions.begin('noise', 'Noise suppression could not be loaded; voices pass as they are. Switch it on once more to try again.');
   }
 }
 

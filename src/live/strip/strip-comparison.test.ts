@@ -9,6 +9,7 @@ import type { ToMixWorklet } from '../worklet/messages';
 import { COMPARED_LOUDNESS } from '../worklet/status-board';
 import { StripComparison } from './strip-comparison';
 import type { StripDesk } from './strip-desk';
+import { keptConditions } from '../testing/kept-conditions';
 
 const runa = voiceOf('runa');
 
@@ -19,7 +20,7 @@ function comparing() {
   const told: ToMixWorklet[] = [];
   const board = { clocks: new Float64Array(6).fill(NaN), sourceLoudness: new Float32Array(8).fill(-Infinity) };
   const hands = new HandsOnAir(store as never, { apply: () => undefined, talk: () => undefined, hostSeat: () => 'maren' });
-  const desk = { store, hands, plan: { compiled: () => compiled }, audio: () => ({ board, tell: (message: ToMixWorklet) => told.push(message) }), trouble: () => undefined };
+  const desk = { store, hands, plan: { compiled: () => compiled }, audio: () => ({ board, tell: (message: ToMixWorklet) => told.push(message) }), conditions: keptConditions().conditions };
   const comparison = new StripComparison(desk as unknown as StripDesk);
   const measure = (before: number, behind: number) => {
     board.sourceLoudness[compiled.sourceIds.indexOf(runa)] = before;

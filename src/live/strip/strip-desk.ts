@@ -3,6 +3,7 @@ import type { AudioDesk } from '../desk/audio-desk';
 import type { DeskPlan } from '../desk/desk-plan';
 import type { DeskState } from '../desk/desk-state';
 import type { HandsOnAir } from '../desk/hands-on-air';
+import type { Conditions } from '../desk/conditions';
 
 /** What strips need of their desk. */
 export interface StripDesk {
@@ -10,5 +11,5 @@ export interface StripDesk {
   plan: DeskPlan;
   hands: HandsOnAir;
   audio(): AudioDesk | null;
-  trouble(sentence: string): void;
+  conditions: Conditions;
 }

@@ -11,8 +11,8 @@ const measured = (kbps: number): LineView['report'] => ({ roundTripMs: 20, toDes
 const echo = { delayMs: 180.2, levelDb: -24.1, certainty: 0.9, sinceMs: 0, history: [] };
 
 function watched() {
-  const begun: DeskState = { ...initialDeskState(deskData()), call: 'running', lines: { runa: line }, echoes: { [voiceOf('runa')]: echo }, troubles: ['A pad is missing.'] };
-  const desk = { dismissTrouble: vi.fn(), mend: vi.fn() };
+  const begun: DeskState = { ...initialDeskState(deskData()), call: 'running', lines: { runa: line }, echoes: { [voiceOf('runa')]: echo }, conditions: [{ key: 'pad', words: 'A pad is missing.' }] };
+  const desk = { dismiss: vi.fn(), mend: vi.fn() };
   return { begun, desk, watch: watchOf(desk as unknown as DeskSession) };
 }
 
@@ -20,7 +20,7 @@ describe('what the watch says', () => {
   it('is the very same while only measurements move, and nothing of it is drawn again', () => {
     const { begun, watch } = watched();
     const said = watch(begun);
-    expect(said.map(({ key }) => key)).toEqual(expect.arrayContaining(['trouble-0-A pad is missing.', 'echo-runa']));
+    expect(said.map(({ key }) => key)).toEqual(expect.arrayContaining(['condition-pad', 'echo-runa']));
     const moved: Partial<DeskState>[] = [
       { lines: { runa: { ...line, report: measured(48) } } },
       { lines: { runa: { ...line, report: measured(47) } }, echoes: { [voiceOf('runa')]: { ...echo, delayMs: 180.3, levelDb: -24, certainty: 0.95 } } },
@@ -33,7 +33,7 @@ describe('what the watch says', () => {
     const { begun, watch } = watched();
     const said = watch(begun);
     const changes: Partial<DeskState>[] = [
-      { troubles: [] },
+      { conditions: [] },
       { lines: { runa: { ...line, state: 'lost' } } },
       { echoes: {} },
       { echoes: { [voiceOf('runa')]: { ...echo, levelDb: -18 } } },

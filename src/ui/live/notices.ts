@@ -47,13 +47,13 @@ function unrecordedInWords({ recording, seats, call }: DeskState): string {
 
 /** Everything that needs the host now. */
 function noticesOf(desk: DeskSession, state: DeskState): Notice[] {
-  const { call, soundStopped, share, onAir, troubles, openTake, planSaving, lastTake, plan, audit, seats, lines, observations } = state;
+  const { call, soundStopped, share, onAir, conditions, openTake, planSaving, lastTake, plan, audit, seats, lines, observations } = state;
   const unrecorded = unrecordedInWords(state);
-  const notices: Notice[] = troubles.map((words, place) => ({
-    key: `trouble-${place}-${words}`,
+  const notices: Notice[] = conditions.map(({ key, words }) => ({
+    key: `condition-${key}`,
     urgent: true,
     words,
-    action: { label: 'Dismiss', run: () => desk.dismissTrouble(place) },
+    action: { label: 'Dismiss', run: () => desk.dismiss(key) },
   }));
   if (call === 'blocked') {
     notices.push({

@@ -1,9 +1,9 @@
 // Loaded into the product's processes by a soak: at SIGUSR2 a process throws away what nobody holds any more and writes down
 // how much memory is left in use, MB, so that growth is told from garbage.
-const { writeFileSync } = require('node:fs');
-const { join } = require('node:path');
-const v8 = require('node:v8');
-const vm = require('node:vm');
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import v8 from 'node:v8';
+import vm from 'node:vm';
 
 v8.setFlagsFromString('--expose-gc');
 const collect = vm.runInNewContext('gc');

@@ -1,0 +1,183 @@
+import type { StoreApi } from 'zustand/vanilla';
+import { MOST_LISTENERS, MOST_SOURCES } from '@/core/limits';
+import { sendJson } from '../api';
+import type { DeskAir } from '../air/desk-air';
+import type { DeskLineCheck } from '../check/desk-line-check';
+import type { TestCalls } from '../check/test-calls';
+import type { DeskDevices } from '../devices/desk-devices';
+import { phonesDevice } from '../devices/phones-device';
+import type { DeskLines } from '../lines/desk-lines';
+import { DESK_PORTS } from '../patch/desk-ports';
+import { Patchbay } from '../patch/patchbay';
+import type { DeskShare } from '../share/desk-share';
+import { openAudioDesk, type AudioDesk } from './audio-desk';
+import type { DeskPads } from './desk-pads';
+import type { DeskPlan } from './desk-plan';
+import type { DeskRecording } from './desk-recording';
+import type { DeskState } from './desk-state';
+import { createHealthReader, type EngineHealth } from './engine-health';
+import type { HandsOnAir } from './hands-on-air';
+import type { HostInput } from './host-input';
+import { furnishRooms } from './practice-rooms';
+import { loadPracticeCall } from './sound-files';
+import type { SoundStops } from './sound-stops';
+import type { Conditions } from './conditions';
+
+/** A browser that does not let sound out before a press says nothing: it is waited for so long. */
+const RESUME_WITHIN_MS = 700;
+
+/** What a call opens when it begins and lets go when it ends. */
+export interface CallParts {
+  plan: DeskPlan;
+  hands: HandsOnAir;
+  devices: DeskDevices;
+  input: HostInput;
+  pads: DeskPads;
+  lines: DeskLines;
+  recording: DeskRecording;
+  share: DeskShare;
+  check: DeskLineCheck;
+  testCalls: TestCalls;
+  air: DeskAir;
+  stops: SoundStops;
+}
+
+export interface DeskCallOptions {
+  episode: string;
+  store: StoreApi<DeskState>;
+  /** The desk's other parts, once all are there. */
+  parts(): CallParts;
+  conditions: Conditions;
+}
+
+/** The call: owns the audio thread and what is plugged into it, opens it, and ends it in the right order. */
+export class DeskCall {
+  readonly #options: DeskCallOptions;
+  #audio: AudioDesk | null = null;
+  #patchbay: Patchbay | null = null;
+  #health: (() => EngineHealth) | null = null;
+
+  constructor(options: DeskCallOptions) {
+    this.#options = options;
+  }
+
+  /** The audio thread; null while no call runs. */
+  get audio(): AudioDesk | null {
+    return this.#audio;
+  }
+
+  get patchbay(): Patchbay | null {
+    return this.#patchbay;
+  }
+
+  /** How the audio thread keeps up; null while no call runs. */
+  health(): EngineHealth | null {
+    return this.#health?.() ?? null;
+  }
+
+  /** Opens the audio thread and lets the practice callers in. */
+  async start(): Promise<void> {
+    const { store, conditions } = this.#options;
+    const { call, place } = store.getState();
+    if (place !== 'desk') return;
+    if (call === 'blocked') return this.#unblock();
+    if (call !== 'off') return;
+    conditions.end('call');
+    store.setState({ call: 'starting' });
+    try {
+      const audio = await this.#open();
+      if (audio.context.state !== 'running') await Promise.race([audio.context.resume(), new Promise((resolve) => setTimeout(resolve, RESUME_WITHIN_MS))]);
+      if (audio.context.state !== 'running') {
+        store.setState({ call: 'blocked' });
+        return;
+      }
+      await this.#begin(audio);
+    } catch (error) {
+      conditions.begin('call', (error as Error).message);
+      await this.end();
+    }
+  }
+
+  /** Ends it for everybody. */
+  async end(): Promise<void> {
+    const { air, plan } = this.#options.parts();
+    void air.callEnds();
+    await this.close();
+    plan.letGuestsWait();
+    await this.#note(false);
+  }
+
+  /** Lets go of everything here; the call itself may go on at another window. */
+  async close(): Promise<void> {
+    const { check, testCalls, recording, lines, share, input, devices, pads, hands, plan } = this.#options.parts();
+    check.stop();
+    testCalls.stop();
+    await recording.stop();
+    lines.hangUp();
+    share.stop();
+    input.close();
+    devices.end();
+    const audio = this.#audio;
+    pads.close();
+    this.#audio = this.#patchbay = this.#health = null;
+    this.#options.store.setState({ call: 'off', soundStopped: false, voice: { from: 'nothing', reason: 'no call runs' }, onAir: hands.atRest() });
+    plan.enforce();
+    await audio?.close();
+  }
+
+  /** Lets the sound go on that the browser has stopped. */
+  async letSoundOn(): Promise<void> {
+    await this.#audio?.context.resume();
+    await this.#options.parts().devices.resume();
+  }
+
+  async #open(): Promise<AudioDesk> {
+    const { plan, pads, stops } = this.#options.parts();
+    const audio = await openAudioDesk({
+      sources: MOST_SOURCES,
+      listeners: MOST_LISTENERS,
+      ports: DESK_PORTS,
+      clock: await phonesDevice(),
+      heard: false,
+      onFailure: (words) => this.#options.conditions.begin('call', words),
+    });
+    this.#audio = audio;
+    this.#patchbay = new Patchbay(audio, () => plan.compiled());
+    audio.context.addEventListener('statechange', () => audio === this.#audio && stops.look(audio.context));
+    this.#health = createHealthReader(audio);
+    plan.enforce();
+    await pads.open(audio);
+    return audio;
+  }
+
+  async #unblock(): Promise<void> {
+    if (!this.#audio) return;
+    await this.#audio.context.resume();
+    await this.#begin(this.#audio);
+    await this.#options.parts().devices.resume();
+  }
+
+  async #begin(audio: AudioDesk): Promise<void> {
+    const { store } = this.#options;
+    const [options] = await Promise.all([loadPracticeCall(audio.context, store.getState().seats), this.#openDevices(audio)]);
+    audio.tell({ type: 'start-practice', options });
+    furnishRooms(audio, store.getState());
+    store.setState({ call: 'running' });
+    this.#options.parts().lines.connect();
+    await this.#note(true);
+  }
+
+  async #openDevices(audio: AudioDesk): Promise<void> {
+    const { devices, input } = this.#options.parts();
+    await devices.begin({ patchbay: this.#patchbay!, context: audio.context, board: audio.board });
+    await input.open();
+  }
+
+  async #note(running: boolean): Promise<void> {
+    const { episode, conditions } = this.#options;
+    await sendJson('PUT', `/api/episodes/${episode}/call`, { running }).then(
+      () => conditions.end('call-told'),
+      (error: Error) => conditions.begin('call-told', `The server was not told about the call. ${error.message}`),
+    );
+  }
+}
