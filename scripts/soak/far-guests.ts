@@ -54,15 +54,20 @@ export class FarGuest {
     return this.network ? ['reload', 'network'] : ['reload'];
   }
 
-  /** Lets it happen, and waits until the guest is back in the call. @param seconds how long the network is away */
-  async suffer(mishap: Mishap, seconds: number): Promise<void> {
-    if (mishap === 'reload') await this.page.reload();
-    else {
-      this.network!.plug('out');
-      await new Promise((resolve) => setTimeout(resolve, 1000 * seconds));
-      this.network!.plug('in');
+  /** Lets it happen, and waits until the guest is back in the call; what their page says where they are not. @param seconds how long the network is away */
+  async suffer(mishap: Mishap, seconds: number): Promise<string | null> {
+    try {
+      if (mishap === 'reload') await this.page.reload();
+      else {
+        this.network!.plug('out');
+        await new Promise((resolve) => setTimeout(resolve, 1000 * seconds));
+        this.network!.plug('in');
+      }
+      await this.guest.isIn();
+      return null;
+    } catch (error) {
+      return this.page.locator('body').innerText().catch(() => (error as Error).message);
     }
-    await this.guest.isIn();
   }
 
   /** Once; after that nothing. */

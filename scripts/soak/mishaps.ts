@@ -11,10 +11,13 @@ const AROUND_MS = 15_000;
 export interface Happened {
   guest: string;
   mishap: Mishap;
+  /** How long the network was away. */
+  seconds: number;
   /** From the beginning of the take, ms: when it began, and when the guest was back. */
   atMs: number;
   backMs: number;
-  back: boolean;
+  /** What the page of a guest said who did not come back; null of one who did. */
+  words: string | null;
 }
 
 const between = (random: Random, [least, most]: number[]): number => least + (most - least) * random.next();
@@ -24,6 +27,12 @@ export function nextMishap(random: Random, guests: readonly FarGuest[], nowMs = 
   const far = guests.length > 0 ? guests[random.index(guests.length)] : null;
   const kinds = far?.mishaps ?? ['reload'];
   return { atMs: nowMs + 1000 * between(random, PAUSE_SECONDS), far, mishap: kinds[random.index(kinds.length)], seconds: between(random, AWAY_SECONDS) };
+}
+
+/** The stretches of somebody's track in which a mishap may leave silence: a page that has just been loaded sends some before its microphone. */
+export function spoilt(mishaps: readonly Happened[], name: string, recorded: string): Gap[] {
+  const own = mishaps.filter(({ guest }) => name.startsWith(guest));
+  return own.map(({ atMs, backMs }) => ({ recorded, atSample: Math.round(48 * (atMs - AROUND_MS)), lengthSamples: Math.round(48 * (backMs - atMs + 2 * AROUND_MS)), cause: 'mishap' }));
 }
 
 /** Gaps that nothing we did and nothing the machine did explains: whoever suffered a mishap is out for a while, and a machine that stands still delivers late. */

@@ -19,7 +19,7 @@ import { FarGuest, PLAIN_ADDRESSES } from './far-guests';
 import { growthPerHour, type Reading } from './growth';
 import { judgeSimulated, judgeSteady } from './judge';
 import { memoryOfDatabase, PageMemory, productMemory } from './memory';
-import { nextMishap, unexplained, type Happened } from './mishaps';
+import { nextMishap, spoilt, unexplained, type Happened } from './mishaps';
 import { inMinute, secondsByCause } from './readings';
 import { putOnAir, shapeVoices } from './set-up';
 
@@ -53,6 +53,9 @@ async function openDesk(address: string): Promise<Page> {
   await context.addInitScript('globalThis.__name = (made) => made');
   return context.newPage();
 }
+
+// Whoever breaks it off wants nothing left over.
+process.once('SIGINT', () => void tidy().finally(() => process.exit(130)));
 
 try {
   const folder = resolve('data', 'soak-memory');
@@ -117,24 +120,28 @@ try {
   const shares = machineShares();
   const mishaps: Happened[] = [];
   const readings: Record<string, Reading[]> = {};
-  let next = nextMishap(random, guests);
-  for (let minute = 1; minute <= minutes; minute++) {
-    const ends = began + minute * 60_000;
-    while (performance.now() < ends) {
-      if (performance.now() - began > next.atMs) {
-        const { far, mishap, seconds } = next;
-        const from = performance.now();
-        const back = await far?.suffer(mishap, seconds).then(() => true, () => false);
-        if (far) mishaps.push({ guest: far.guest.name, mishap, atMs: from - began, backMs: performance.now() - began, back: back === true });
-        await host.pad(random.next() < 0.5 ? 'Ship’s bell' : 'Opening theme').click();
-        next = nextMishap(random, guests, performance.now() - began);
-      }
-      await page.waitForTimeout(Math.max(0, Math.min(ends, began + next.atMs) - performance.now()) + 1);
+  let over = false;
+  const suffering = (async () => {
+    for (let next = nextMishap(random, guests); !over; next = nextMishap(random, guests, performance.now() - began)) {
+      while (!over && performance.now() - began < next.atMs) await page.waitForTimeout(500);
+      if (over) return;
+      const { far, mishap, seconds } = next;
+      const atMs = performance.now() - began;
+      const words = far ? await far.suffer(mishap, seconds) : null;
+      if (far) mishaps.push({ guest: far.guest.name, mishap, seconds, atMs, backMs: performance.now() - began, words });
+      await host.pad(random.next() < 0.5 ? 'Ship’s bell' : 'Opening theme').click();
     }
+  })();
+  // What broke it off is said where it is waited for.
+  suffering.catch(() => undefined);
+  for (let minute = 1; minute <= minutes; minute++) {
+    await page.waitForTimeout(Math.max(1, began + minute * 60_000 - performance.now()));
     const now = { ...(await memory.read()), ...(await productMemory(product.processes(), folder)), ...memoryOfDatabase(product.url) };
     for (const [part, mb] of Object.entries(now)) (readings[part] ??= []).push({ minute, mb });
     console.log(JSON.stringify({ minute, memory: rounded(now), ...(await inMinute(page, pool)), mishaps: mishaps.length, stalls: stalls.summary() }));
   }
+  over = true;
+  await suffering;
 
   const machine = shares();
   await host.stop();
@@ -147,19 +154,26 @@ try {
   const known = await judgeSimulated(page, take, Object.entries(KNOWN).map(([source, name]) => ({ source, name, href: hrefOf(name) })), gaps);
   const steady = [];
   const { rows: seats } = await pool.query<{ recorded: string; name: string }>('select recorded, name from track where take_id = (select id from take order by started_at desc limit 1)');
-  for (const name of names) steady.push(await judgeSteady(page, { source: seats.find((row) => row.name.startsWith(name))!.recorded, name, href: hrefOf(name) }, gaps));
+  for (const name of names) {
+    const source = seats.find((row) => row.name.startsWith(name))!.recorded;
+    steady.push(await judgeSteady(page, { source, name, href: hrefOf(name) }, [...gaps, ...spoilt(mishaps, name, source)]));
+  }
   const growth = Object.fromEntries(Object.entries(readings).map(([part, read]) => [part, growthPerHour(read, WARM_MINUTES)]));
   const grown = Object.entries(growth).filter(([, mb]) => mb !== null && mb > MOST_GROWTH).map(([part]) => part);
   const without = unexplained(gaps, mishaps, (atMs) => stalls.explains(began + atMs, 1000), seats);
   const unlisted = [...known, ...steady].filter((track) => track.unlisted > 0);
-  const lost = mishaps.filter(({ back }) => !back);
+  const lost = mishaps.filter(({ words }) => words !== null);
   const failed = grown.length + without.length + unlisted.length + lost.length > 0;
   console.log(
     JSON.stringify({ minutes, guests: count, seed, failed, growthMbPerHour: rounded(growth), grown, gaps: gaps.length, gapsByCause: secondsByCause(gaps), gapsWithoutCause: without, tracks: [...known, ...steady], mishaps, air: air.replaceAll('\n', ' · '), machine: { idle: machine?.idle, taken: machine?.taken, stalls: stalls.summary() }, errors }, null, 1),
   );
   process.exitCode = failed ? 1 : 0;
 } finally {
-  for (const step of undo.toReversed()) await step();
+  await tidy();
+}
+
+async function tidy(): Promise<void> {
+  for (const step of undo.splice(0).toReversed()) await Promise.resolve(step()).catch((error: Error) => console.error(error.message));
 }
 
 function rounded(values: Record<string, number | null>): Record<string, number | null> {

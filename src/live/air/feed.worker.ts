@@ -1,6 +1,6 @@
 import { AirLevel } from '@/core/air/air-level';
-import { joinPackets, PIECE_SECONDS } from '@/core/air/packets';
-import { MOST_LATE_MS } from '@/core/air/outgoing';
+import { joinPackets } from '@/core/air/packets';
+import { lateMs, PieceQueue } from '@/core/air/piece-queue';
 import type { Broadcast } from '@/core/air/broadcast';
 import { RING_BLOCK, ringReader, type RingReader } from '../recorder/ring';
 import type { FeedRequest, FromFeed } from './air-messages';
@@ -16,13 +16,6 @@ const TRY_AGAIN_MS = 500;
 /** A gap in what comes is filled with silence, so that time goes on as it does; a longer one is left out, samples. */
 const MOST_FILLED = 5 * RATE;
 
-interface Piece {
-  number: number;
-  from: number;
-  samples: number;
-  packets: Uint8Array[];
-}
-
 let request: FeedRequest;
 let reader: RingReader;
 let level: AirLevel;
@@ -32,12 +25,9 @@ let heard = -1;
 const left = new Float32Array(BATCH_BLOCKS * RING_BLOCK);
 const right = new Float32Array(BATCH_BLOCKS * RING_BLOCK);
 let filled = 0;
-let ready: Uint8Array[] = [];
 /** Session sample at which the next packet begins. */
 let packetAt = 0;
-const pieces: Piece[] = [];
-let number = 0;
-let dropped = 0;
+let queue: PieceQueue;
 let sending = false;
 let over = false;
 
@@ -63,35 +53,24 @@ function drain(): void {
     take([channels.subarray(0, RING_BLOCK), channels.subarray(RING_BLOCK, 2 * RING_BLOCK)]);
     heard = position + RING_BLOCK;
   });
-  ready.push(...encoder.packets());
-  const perPiece = Math.round((PIECE_SECONDS * RATE) / encoder.packetSamples);
-  while (ready.length >= perPiece) {
-    const packets = ready.slice(0, perPiece);
-    ready = ready.slice(perPiece);
-    const samples = packets.length * encoder.packetSamples;
-    pieces.push({ number: number++, from: packetAt, samples, packets });
-    packetAt += samples;
-  }
-  // What nobody would send any more goes whole pieces at a time.
-  while (pieces.length > 1 && lateMs(pieces[0]) > MOST_LATE_MS) dropped += pieces.shift()!.samples;
+  const packets = encoder.packets();
+  queue.push(packets, packetAt);
+  packetAt += packets.length * encoder.packetSamples;
+  queue.forgetOld(heard);
   void send();
 }
-
-const lateMs = ({ from, samples }: Piece): number => Math.max(0, ((heard - from - samples) * 1000) / RATE);
 
 async function send(): Promise<void> {
   if (sending || over) return;
   sending = true;
-  while (pieces.length > 0 && !over) {
-    const piece = pieces[0];
-    const query = new URLSearchParams({ number: String(piece.number), session: String(request.session), from: String(piece.from), samples: String(piece.samples), lateMs: String(Math.round(lateMs(piece))) });
-    const answer = await post(`${request.url}?${query.toString()}`, joinPackets(piece.packets));
-    if (answer === 'later') {
+  for (let piece = queue.next(); piece && !over; piece = queue.next()) {
+    const { number, from, samples, packets } = piece;
+    const query = new URLSearchParams({ number: String(number), session: String(request.session), from: String(from), samples: String(samples), lateMs: String(Math.round(lateMs(piece, heard))) });
+    if ((await post(`${request.url}?${query.toString()}`, joinPackets(packets))) === 'sent') queue.sent();
+    else {
+      queue.failed(heard);
       await new Promise((resolve) => setTimeout(resolve, TRY_AGAIN_MS));
-      continue;
     }
-    // It may have become too old while it was on its way, and be gone from here.
-    if (pieces[0] === piece) pieces.shift();
   }
   sending = false;
 }
@@ -115,17 +94,17 @@ async function post(url: string, body: Uint8Array<ArrayBuffer>): Promise<'sent' 
 
 self.onmessage = async ({ data }: MessageEvent<FeedRequest>) => {
   request = data;
-  number = data.nextPiece;
   level = new AirLevel(data.targetLufs, left.length);
   try {
     encoder = await streamEncoder(data.coding, (reason) => tell({ type: 'failed', reason }));
   } catch (error) {
     return tell({ type: 'failed', reason: (error as Error).message });
   }
+  queue = new PieceQueue(encoder.packetSamples, data.nextPiece);
   reader = ringReader(data.ring, 2);
   setInterval(drain, DRAIN_MS);
   setInterval(() => {
-    const waiting = pieces.reduce((sum, { samples }) => sum + samples, 0) + ready.length * encoder.packetSamples + filled;
-    tell({ type: 'reading', reading: { heardSample: heard, waitingMs: Math.round((1000 * waiting) / RATE), droppedMs: Math.round((1000 * dropped) / RATE), level: level.read() } });
+    const { waitingMs, droppedMs } = queue.facts;
+    tell({ type: 'reading', reading: { heardSample: heard, waitingMs: waitingMs + Math.round((1000 * filled) / RATE), droppedMs, level: level.read() } });
   }, READ_EVERY_MS);
 };
