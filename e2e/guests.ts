@@ -141,15 +141,21 @@ export async function makeEpisode(host: Host, title: string, guests: string[], e
   await form.getByLabel('Date and time').fill('2027-03-04T15:30');
   await form.getByRole('button', { name: 'Make the episode' }).click();
   await page.waitForURL(/\/prepare$/);
+  const links = await addGuests(host, guests);
+  await page.getByRole('link', { name: 'Live', exact: true }).click();
+  return links;
+}
+
+/** Adds guests on *Prepare*, each with a link. Returns the links. */
+export async function addGuests(host: Host, guests: readonly string[]): Promise<string[]> {
   const links: string[] = [];
   for (const guest of guests) {
-    await page.getByRole('button', { name: 'Add somebody', exact: true }).click();
-    const person = page.getByRole('form', { name: 'Add somebody' });
+    await host.page.getByRole('button', { name: 'Add somebody', exact: true }).click();
+    const person = host.page.getByRole('form', { name: 'Add somebody' });
     await person.getByLabel('Full name').fill(guest);
     await person.getByRole('button', { name: 'Add', exact: true }).click();
     links.push(await makeLink(host, guest));
   }
-  await page.getByRole('link', { name: 'Live', exact: true }).click();
   return links;
 }
 

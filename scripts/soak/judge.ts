@@ -8,7 +8,7 @@ const RATE = 48_000;
 const SILENT_SAMPLES = RATE / 10;
 /** Where a gap begins and ends, what is heard may fade. */
 const EDGE_SAMPLES = RATE / 20;
-/** What a coded file may differ by: half a step of 24 bits, and the rounding of the sum. */
+/** Differences up to −80 dB of full scale are not looked at: what is missing or moved is far above. */
 const SAME = 1e-4;
 
 export type Gap = Awaited<ReturnType<typeof newestGaps>>[number];

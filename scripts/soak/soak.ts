@@ -6,7 +6,7 @@ import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
-import { makeLink } from '../../e2e/guests';
+import { addGuests } from '../../e2e/guests';
 import { Host } from '../../e2e/host';
 import { newestGaps, readTake } from '../../e2e/newest-take';
 import { Stalls } from '../../e2e/stalls';
@@ -88,14 +88,7 @@ try {
   await host.openDesk();
   await page.getByRole('link', { name: 'Prepare', exact: true }).click();
   const names = NAMES.slice(0, count);
-  const links: string[] = [];
-  for (const name of names) {
-    await page.getByRole('button', { name: 'Add somebody', exact: true }).click();
-    const form = page.getByRole('form', { name: 'Add somebody' });
-    await form.getByLabel('Full name').fill(name);
-    await form.getByRole('button', { name: 'Add', exact: true }).click();
-    links.push(await makeLink(host, name));
-  }
+  const links = await addGuests(host, names);
   await putOnAir.prepare(page);
   await page.getByRole('link', { name: 'Live', exact: true }).click();
   await host.startCall();
@@ -173,7 +166,7 @@ try {
 }
 
 async function tidy(): Promise<void> {
-  for (const step of undo.splice(0).toReversed()) await Promise.resolve(step()).catch((error: Error) => console.error(error.message));
+  for (const step of undo.splice(0).toReversed()) await (async () => step())().catch((error: Error) => console.error(error.message));
 }
 
 function rounded(values: Record<string, number | null>): Record<string, number | null> {

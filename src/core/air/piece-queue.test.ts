@@ -50,6 +50,22 @@ describe('what waits to go on the air', () => {
     expect(Math.max(...arrived.map((one) => one.lateMs))).toBeLessThan(2100);
   });
 
+  it('knows after a gap where its sound belongs: nothing of it is taken for old', () => {
+    const queue = new PieceQueue(PACKET, 0);
+    const packets = (count: number) => Array.from({ length: count }, () => Uint8Array.of(1));
+    queue.push(packets(5), 0);
+    queue.push(packets(42), 480_000);
+    queue.forgetOld(480_000 + 42 * PACKET);
+    const sent = [queue.next()!];
+    queue.sent();
+    for (let piece = queue.next(); piece; piece = queue.next()) {
+      sent.push(piece);
+      queue.sent();
+    }
+    expect(sent.map(({ from, samples }) => [from, samples])).toEqual([[480_000, 42 * PACKET]]);
+    expect(queue.facts).toEqual({ waitingMs: 0, droppedMs: 5 * PACKET_MS });
+  });
+
   it('is complete, in order and by whole packets whatever the way does; what got too old is left out and counted', () => {
     fc.assert(
       fc.property(fc.array(fc.oneof(fc.integer({ min: 0, max: 900 }), fc.integer({ min: 0, max: 12_000 })), { minLength: 5, maxLength: 40 }), (answers) => {

@@ -34,8 +34,10 @@ export class PieceQueue {
     this.#number = number;
   }
 
-  /** The next packets; `from` is the first sample of the first of them, and counts where nothing waits to be a piece. */
+  /** The next packets; `from` is the first sample of the first of them: after a gap a new piece begins. */
   push(packets: readonly Uint8Array[], from: number): void {
+    const samples = this.#ready.length * this.#packetSamples;
+    if (samples > 0 && from !== this.#readyFrom + samples) this.#waiting.push({ number: this.#number++, from: this.#readyFrom, samples, packets: this.#ready.splice(0) });
     if (this.#ready.length === 0) this.#readyFrom = from;
     this.#ready.push(...packets);
     const whole = Math.round((PIECE_SECONDS * 1000 * SAMPLES_A_MS) / this.#packetSamples);

@@ -10,7 +10,7 @@ const RATE = 48_000;
 const DRAIN_MS = 100;
 /** The encoder is given so many blocks at a time: 43 ms. */
 const BATCH_BLOCKS = 16;
-const READ_EVERY_MS = 1000;
+const READ_EVERY_MS = 500;
 const ANSWER_WITHIN_MS = 10_000;
 const TRY_AGAIN_MS = 500;
 /** A gap in what comes is filled with silence, so that time goes on as it does; a longer one is left out, samples. */

@@ -71,7 +71,6 @@ export class DeskRecording {
     this.#choice = choice;
     this.#format = recordingSettings.format;
     this.#reset(audio);
-    for (const key of ['recording', 'recorder', 'take']) conditions.end(key);
     store.setState({ recording: { ...this.#beginning(), leftOut, stopsAt: stopAfterMinutes > 0 ? stopAfterMinutes * 60_000 * SAMPLES_PER_MS : null }, lastTake: null });
     try {
       this.#take = await beginTakeRecording(audio, episode, tracks, recordingSettings.format, leftOut, this.#options.inForce, (message) => this.#onRecorder(message));
@@ -88,6 +87,7 @@ export class DeskRecording {
   #reset(audio: AudioDesk): void {
     this.#audio = audio;
     this.#gaps = [];
+    for (const key of ['recording', 'recorder', 'take']) this.#options.conditions.end(key);
   }
 
   /** A take of which nothing is captured yet. */

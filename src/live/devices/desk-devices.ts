@@ -15,7 +15,7 @@ import { DeviceOwner } from './device-owner';
 import { inputView, outletView } from './device-views';
 import { OutputLate } from './output-late';
 import { Outlet } from './outlet';
-import { kept, same, withoutNumbers } from './plugged-news';
+import { kept, same, sayOfDevice, withoutNumbers } from './plugged-news';
 import { PHONES_OUTLET, PlugChoices } from './plug-choices';
 import type { FarEndManner } from './far-end-manner';
 import type { PluggedState } from './plugged-state';
@@ -241,9 +241,9 @@ export class DeskDevices {
   #onInput(source: SourceId, news?: string): void {
     const seat = this.#plugs.pairs().find((one) => sourceOfLine(one) === source);
     const name = seat?.name ?? this.#plan().inputs.find(({ id }) => inputOf(id) === source)?.name ?? 'A source';
-    const key = `device-${source}`;
-    if (news?.includes('away')) this.#options.conditions.begin(key, `${name}: the input ${news}. The track is silent meanwhile; everything else goes on. It is taken up by itself when it is back.`);
-    else if (news) this.#options.conditions.news(key, `${name}: the input ${news}. Nothing else was touched.`);
+    const state = this.#inputs.get(source)?.state;
+    const rest = state === 'away' ? 'The track is silent meanwhile; everything else goes on. It is taken up by itself when it is back.' : 'Nothing else was touched.';
+    if (news) sayOfDevice(this.#options.conditions, source, state, `${name}: the input ${news}. ${rest}`);
   }
 
   /** Every outlet that is chosen, and no other: those of lines that are gone are closed. */
@@ -272,9 +272,7 @@ export class DeskDevices {
   }
 
   #onOutlet(id: string, news?: string): void {
-    const words = `${this.#outletName(id)}: the output ${news}. Nothing else was touched.`;
-    if (news?.includes('away')) this.#options.conditions.begin(`device-${id}`, words);
-    else if (news) this.#options.conditions.news(`device-${id}`, words);
+    if (news) sayOfDevice(this.#options.conditions, id, this.#outlets.get(id)?.state, `${this.#outletName(id)}: the output ${news}. Nothing else was touched.`);
     this.#publish();
   }
 

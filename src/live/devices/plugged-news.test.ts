@@ -1,7 +1,8 @@
-import { describe, expect, it } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
+import { keptConditions } from '../testing/kept-conditions';
 import type { InputView, OutletView, PluggedState } from './plugged-state';
 import { NOTHING_PLUGGED } from './plugged-state';
-import { kept, same, withoutNumbers } from './plugged-news';
+import { kept, same, sayOfDevice, withoutNumbers } from './plugged-news';
 
 const input: InputView = { state: 'open', label: 'Cable 1', reason: '', delayMs: 20, driftPpm: 3, lost: 0, glitches: 0, evened: 10, rate: 48_000 };
 const outlet = { choice: { id: 'a', listener: 'program', device: 'd', channels: 'stereo', offsetMs: 0 }, state: 'open', label: 'Cable 2', reason: '', delayMs: 30, driftPpm: 1, glitches: 0 } as unknown as OutletView;
@@ -17,6 +18,18 @@ describe('what is new of what is plugged in', () => {
     for (const states of [{ input: { state: 'away' } }, { input: { label: 'Another' } }, { outlet: { state: 'refused', reason: 'It is gone.' } }] as { input?: Partial<InputView>; outlet?: Partial<OutletView> }[]) {
       expect(same(withoutNumbers(plugged()), withoutNumbers(plugged(states)))).toBe(false);
     }
+  });
+
+  it('goes by itself once a device is back, whatever its name says', () => {
+    vi.useFakeTimers();
+    const { conditions, said } = keptConditions();
+    sayOfDevice(conditions, 'a', 'away', '“Far away” went away.');
+    vi.advanceTimersByTime(600_000);
+    expect(said()).toHaveLength(1);
+    sayOfDevice(conditions, 'a', 'open', '“Far away” is back.');
+    vi.advanceTimersByTime(60_000);
+    expect(said()).toEqual([]);
+    vi.useRealTimers();
   });
 
   it('leaves what has not changed as it was, to the object', () => {

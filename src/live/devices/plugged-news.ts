@@ -1,3 +1,4 @@
+import type { Conditions } from '../desk/conditions';
 import type { PluggedState } from './plugged-state';
 
 /** Whether nothing of what is plugged in differs. */
@@ -17,4 +18,10 @@ export const kept = <View extends object>(before: Record<string, View>, now: Rec
 
 function map<View extends object>(views: Record<string, View>, change: (view: View, id: string) => View): Record<string, View> {
   return Object.fromEntries(Object.entries(views).map(([id, view]) => [id, change(view, id)]));
+}
+
+/** A device that is away needs the host until it is back. Its state says which it is: a device may have any name. */
+export function sayOfDevice(conditions: Conditions, id: string, state: string | undefined, words: string): void {
+  if (state === 'away') conditions.begin(`device-${id}`, words);
+  else conditions.news(`device-${id}`, words);
 }
