@@ -75,8 +75,8 @@ test('one press measures every crosspoint at both ends, over links, devices and 
   sound.addCable('green', 'Green cable');
   await keepPlans(page);
   test.setTimeout(600_000);
-  const people = ['Runa', 'Soren', 'Ines'];
-  const links = await makeEpisode(host, 'Measured', ['Runa Velde', 'Soren Aas', 'Ines Calder', 'Edda Lind']);
+  const people = ['Runa', 'Soren'];
+  const links = await makeEpisode(host, 'Measured', ['Runa Velde', 'Soren Aas', 'Edda Lind']);
   await sitPractice('Edda Lind', 'odalys');
   await page.reload();
   await chooseMySound(machine);
@@ -105,7 +105,7 @@ test('one press measures every crosspoint at both ends, over links, devices and 
   await expect(guests[1].page.getByText('Line check: please be quiet')).toBeVisible();
   let first = await check;
   const waysOf = (one: typeof first) => Object.fromEntries(one.waysBack.map(({ from, to, gainDb }) => [`${from.split(':')[0]} ${one.names[to]}`, gainDb]));
-  // Four pages and a desk: where something broke off twice, or a page had no time to judge, the check says so, and is made again. So
+  // Two pages and a desk: where something broke off twice, or a page had no time to judge, the check says so, and is made again. So
   // it is where a jitter buffer stretched the sound while it was measured: what goes through two of them reads too low then.
   const isWhole = () => first.broke.length === 0 && first.farEnds.every(({ answered }) => answered) && waysOf(first)['return Runa'] > LEAK.gainDb - 1.5;
   for (let tries = 0; !isWhole() && tries < 5; tries++) first = await measureLines(page);
@@ -118,14 +118,14 @@ test('one press measures every crosspoint at both ends, over links, devices and 
     else expect(Math.abs(farDb! - plannedDb), `${source} at the end of ${listener}`).toBeLessThan(1);
   }
   const ways = waysOf(first);
-  expect(Object.keys(ways).sort()).toEqual(['phones Maren', 'return Anna', 'return Runa']);
+  expect(Object.keys(ways).sort(), JSON.stringify(first.waysBack)).toEqual(['phones Maren', 'return Anna', 'return Runa']);
   expect(Math.abs(ways['phones Maren'] - HEADPHONES_DB)).toBeLessThan(1);
   expect(Math.abs(ways['return Anna'] - SENT_BACK_DB)).toBeLessThan(1);
   expect(Math.abs(ways['return Runa'] - LEAK.gainDb)).toBeLessThan(1.5);
   const ids = Object.fromEntries(Object.entries(first.names).map(([id, name]) => [name, id.slice(id.indexOf(':') + 1)]));
   const leakOf = (one: typeof first, name: string) => one.farEnds.find(({ listener }) => listener === `return:${ids[name]}`)?.leak;
   expect(Math.abs(leakOf(first, 'Runa')!.gainDb - LEAK.gainDb)).toBeLessThan(1);
-  expect([leakOf(first, 'Soren'), leakOf(first, 'Ines')]).toEqual([null, null]);
+  expect(leakOf(first, 'Soren')).toBeNull();
   await expect(found).toContainText(/Runa’s loudspeakers reach Runa’s microphone/);
   await expect(page.getByRole('row', { name: /^Runa/ }).first()).toContainText(/loudspeakers −(19|20|21)/);
   await expect(page.getByRole('row', { name: /^Anna/ }).first()).toContainText(/loudspeakers −12/);

@@ -175,44 +175,49 @@ test('two windows with one link: the second is told, may take over, and nobody i
   await Promise.all([first.close(), second.close()]);
 });
 
-test('a second window of the desk watches, and takes over when asked, with the call', async ({ host, page, browser }) => {
-  await giveTones(page, [HOST_HZ]);
-  const [link] = await makeEpisode(host, 'Two desks', ['Runa Velde']);
-  await host.startCall();
-  const runa = await Guest.open(browser, 'Runa', link, 523);
-  await runa.arrive();
-  const context = await browser.newContext({ baseURL: test.info().project.use.baseURL, viewport: { width: 1280, height: 800 } });
-  const other = await context.newPage();
-  await giveTones(other, [HOST_HZ]);
-  await other.goto(page.url());
-  const banner = (at: typeof page) => at.getByRole('status', { name: 'This window' });
-  await expect(banner(other)).toContainText('This window watches. The call runs there.');
-  await expect(other.getByRole('button', { name: 'Start call' })).toBeHidden();
-  // What the desk changes is seen here; nothing can be changed here.
-  await host.lane('Runa').getByRole('button', { name: 'Bring Runa up' }).click();
-  await expect(other.getByLabel('Send Runa back to waiting')).toBeVisible();
-  await other.keyboard.press('d');
-  await expect(page.getByRole('button', { name: /^Dim/ })).toHaveAttribute('aria-pressed', 'false');
-  // What was recorded is worked on at any window.
-  await host.record();
-  await host.untilRecorded(2);
-  await host.stop();
-  await new Host(other).openNewestTake();
-  await expect(banner(other)).toContainText('This window watches. The call runs there.');
-  const solo = other.getByRole('button', { name: 'Solo Maren Sollis' });
-  await solo.click();
-  await expect(solo).toHaveAttribute('aria-pressed', 'true');
+test.describe('a desk that moves', () => {
+  // The window it left may still say something: it is told by 409 that the desk is another's.
+  test.use({ tolerated: [/409 \(Conflict\).*\/messages/] });
 
-  await banner(other).getByRole('button', { name: 'Take over the desk here' }).click();
-  await expect(other.getByRole('button', { name: 'End call' })).toBeVisible();
-  await expect(banner(page)).toContainText('This window watches.');
-  await runa.isIn();
-  // The page of a guest says "in the call" until it notices that the old desk is gone, so the sound is asked.
-  await expectHears(runa.page, HOST_HZ);
-  await other.getByRole('button', { name: 'End call' }).click();
-  await expect(other.getByRole('button', { name: 'Start call' })).toBeVisible();
-  await context.close();
-  await runa.close();
+  test('a second window of the desk watches, and takes over when asked, with the call', async ({ host, page, browser }) => {
+    await giveTones(page, [HOST_HZ]);
+    const [link] = await makeEpisode(host, 'Two desks', ['Runa Velde']);
+    await host.startCall();
+    const runa = await Guest.open(browser, 'Runa', link, 523);
+    await runa.arrive();
+    const context = await browser.newContext({ baseURL: test.info().project.use.baseURL, viewport: { width: 1280, height: 800 } });
+    const other = await context.newPage();
+    await giveTones(other, [HOST_HZ]);
+    await other.goto(page.url());
+    const banner = (at: typeof page) => at.getByRole('status', { name: 'This window' });
+    await expect(banner(other)).toContainText('This window watches. The call runs there.');
+    await expect(other.getByRole('button', { name: 'Start call' })).toBeHidden();
+    // What the desk changes is seen here; nothing can be changed here.
+    await host.lane('Runa').getByRole('button', { name: 'Bring Runa up' }).click();
+    await expect(other.getByLabel('Send Runa back to waiting')).toBeVisible();
+    await other.keyboard.press('d');
+    await expect(page.getByRole('button', { name: /^Dim/ })).toHaveAttribute('aria-pressed', 'false');
+    // What was recorded is worked on at any window.
+    await host.record();
+    await host.untilRecorded(2);
+    await host.stop();
+    await new Host(other).openNewestTake();
+    await expect(banner(other)).toContainText('This window watches. The call runs there.');
+    const solo = other.getByRole('button', { name: 'Solo Maren Sollis' });
+    await solo.click();
+    await expect(solo).toHaveAttribute('aria-pressed', 'true');
+
+    await banner(other).getByRole('button', { name: 'Take over the desk here' }).click();
+    await expect(other.getByRole('button', { name: 'End call' })).toBeVisible();
+    await expect(banner(page)).toContainText('This window watches.');
+    await runa.isIn();
+    // The page of a guest says "in the call" until it notices that the old desk is gone, so the sound is asked.
+    await expectHears(runa.page, HOST_HZ);
+    await other.getByRole('button', { name: 'End call' }).click();
+    await expect(other.getByRole('button', { name: 'Start call' })).toBeVisible();
+    await context.close();
+    await runa.close();
+  });
 });
 
 test('a producer comes by link, hears the program and talks privately', async ({ host, page, browser }) => {

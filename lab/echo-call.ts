@@ -114,9 +114,17 @@ const voiceOf = (voices: EchoCallOptions['voices'], call: number, who: 0 | 1 | 2
   return Float32Array.from({ length: Math.round(seconds * RATE) }, (_, i) => clip[i % clip.length]);
 };
 
-const later = (sound: Float32Array, samples: number): Float32Array<ArrayBuffer> => Float32Array.from(sound, (_, i) => sound[i - samples] ?? 0);
+function later(sound: Float32Array, samples: number): Float32Array<ArrayBuffer> {
+  const out = new Float32Array(sound.length);
+  out.set(sound.subarray(0, sound.length - samples), samples);
+  return out;
+}
 
-const sooner = (sound: Float32Array, samples: number): Float32Array<ArrayBuffer> => Float32Array.from(sound, (_, i) => sound[i + samples] ?? 0);
+function sooner(sound: Float32Array, samples: number): Float32Array<ArrayBuffer> {
+  const out = new Float32Array(sound.length);
+  out.set(sound.subarray(samples));
+  return out;
+}
 
 /** One end of a made-up call, from its seed. */
 export function echoCall(options: EchoCallOptions): EchoCall {

@@ -37,7 +37,8 @@ export function opusLine({ kbps, loss, jumpsPerSecond }: OpusLineOptions): (soun
     let run = 0;
     const lostPackets: boolean[] = [];
     for (let at = 0; at < sound.length; at += PACKET) {
-      for (let i = 0; i < PACKET; i++) pcm[i] = Math.max(-32768, Math.min(32767, Math.round((sound[at + i] ?? 0) * 32767 + random.next() - 0.5)));
+      const heard = Math.min(PACKET, sound.length - at);
+      for (let i = 0; i < PACKET; i++) pcm[i] = Math.max(-32768, Math.min(32767, Math.round((i < heard ? sound[at + i] : 0) * 32767 + random.next() - 0.5)));
       const packet = encoder.encode(pcm);
       const lost = random.next() < loss;
       lostPackets.push(lost);
@@ -46,20 +47,22 @@ export function opusLine({ kbps, loss, jumpsPerSecond }: OpusLineOptions): (soun
         const bytes = decoder.decode(packet);
         last = new Int16Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 2).slice();
       }
-      for (let i = 0; i < PACKET; i++) coded[at + i] = (last[i] / 32767) * 0.6 ** run;
+      const gain = 0.6 ** run / 32767;
+      for (let i = 0; i < PACKET; i++) coded[at + i] = last[i] * gain;
     }
     const out = new Float32Array(sound.length);
     const shifts: number[] = [];
     const delaysMs = [travel / 48];
     let shift = travel - LOOKAHEAD;
-    for (let i = 0; i < out.length; i++) {
+    for (let at = 0; at < out.length; at += MOMENT) {
       // A jump of the receiver's buffer is a few milliseconds, one way or the other.
-      if (i % MOMENT === 0 && random.next() < jumpsPerSecond / 100) {
+      if (random.next() < jumpsPerSecond / 100) {
         shift = Math.max(0, shift + Math.round(random.between(5, 25) * 48) * (random.next() < 0.5 ? -1 : 1));
         delaysMs.push((shift + LOOKAHEAD) / 48);
       }
-      if (i % MOMENT === 0) shifts.push(shift);
-      out[i] = coded[i - shift] ?? 0;
+      shifts.push(shift);
+      const until = Math.min(out.length, at + MOMENT);
+      for (let i = Math.max(at, shift); i < until; i++) out[i] = coded[i - shift];
     }
     const at = (sample: number) => {
       const late = shifts[Math.floor(sample / MOMENT)];

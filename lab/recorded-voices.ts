@@ -18,9 +18,19 @@ const RECORDED_TALKERS: readonly (readonly string[])[] = [
 const SPEECH_RMS = 0.07;
 const WINDOW = 480;
 
-/** A recorded talker, mono at 48 kHz, speech at −23 dBFS. @throws {Error} when a package is missing */
+/** Those that were read: it takes a second and more to read one. */
+const read = new Map<number, Float32Array<ArrayBuffer>>();
+
+/** A recorded talker, mono at 48 kHz, speech at −23 dBFS; not to be changed. @throws {Error} when a package is missing */
 export function recordedVoice(which: number): Float32Array<ArrayBuffer> {
-  const pcm = Buffer.concat(RECORDED_TALKERS[which % RECORDED_TALKERS.length].map(decode));
+  const talker = which % RECORDED_TALKERS.length;
+  const voice = read.get(talker) ?? readVoice(talker);
+  read.set(talker, voice);
+  return voice;
+}
+
+function readVoice(talker: number): Float32Array<ArrayBuffer> {
+  const pcm = Buffer.concat(RECORDED_TALKERS[talker].map(decode));
   const samples = new Float32Array(pcm.buffer.slice(pcm.byteOffset, pcm.byteOffset + 4 * Math.floor(pcm.length / 4)));
   const gain = SPEECH_RMS / loudRms(samples);
   return samples.map((x) => gain * x);
@@ -48,5 +58,11 @@ function loudRms(samples: Float32Array): number {
 export function recordedSpeech(which: number, seconds: number, from = 0): Float32Array<ArrayBuffer> {
   const voice = recordedVoice(which);
   const begin = Math.round(from * 48_000);
-  return Float32Array.from({ length: Math.round(seconds * 48_000) }, (_, i) => voice[(begin + i) % voice.length]);
+  const out = new Float32Array(Math.round(seconds * 48_000));
+  for (let at = 0, place = begin % voice.length; at < out.length; place = 0) {
+    const piece = voice.subarray(place, place + out.length - at);
+    out.set(piece, at);
+    at += piece.length;
+  }
+  return out;
 }

@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react';
+import { useLayoutEffect, useRef } from 'react';
 import type { KeyAction } from '@/live/desk/hold-or-latch';
 
 /** Whether keys belong to what is being typed into. */
@@ -14,10 +14,11 @@ function isTyping(target: EventTarget | null): boolean {
  */
 export function useKeys(actions: Record<string, KeyAction>, onLostKeyboard?: () => void): void {
   const latest = useRef({ actions, onLostKeyboard });
-  useEffect(() => {
+  // Before what has these keys is seen: afterwards would be whenever a busy page has a moment, and a press meanwhile would be lost.
+  useLayoutEffect(() => {
     latest.current = { actions, onLostKeyboard };
   });
-  useEffect(() => {
+  useLayoutEffect(() => {
     const down = new Map<string, KeyAction>();
     const press = (event: KeyboardEvent) => {
       if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;

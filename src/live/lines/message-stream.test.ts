@@ -4,14 +4,18 @@ import { openMessageStream } from './message-stream';
 /** A server whose streams the test writes to and breaks. */
 function fakeServer() {
   const streams: { asked: string | null; write(text: string): void; end(): void }[] = [];
-  const server = { streams, refuse: null as { status: number; code: string } | null, away: false };
+  const server = { streams, refuse: null as { status: number; code: string } | null, away: false, greetsAfterMs: null as number | null };
   vi.stubGlobal('window', new EventTarget());
   vi.stubGlobal('fetch', (_: string, { headers, signal }: { headers: Record<string, string>; signal: AbortSignal }) => {
     if (server.away) return Promise.reject(new TypeError('network'));
     if (server.refuse) return Promise.resolve(Response.json({ code: server.refuse.code, message: 'no' }, { status: server.refuse.status }));
     let controller: ReadableStreamDefaultController<Uint8Array>;
     const body = new ReadableStream<Uint8Array>({ start: (one) => void (controller = one) });
-    signal.addEventListener('abort', () => controller.error(new Error('aborted')));
+    const greeting = server.greetsAfterMs === null ? undefined : setTimeout(() => controller.enqueue(new TextEncoder().encode('event: open\nid: 7\ndata: {}\n\n')), server.greetsAfterMs);
+    signal.addEventListener('abort', () => {
+      clearTimeout(greeting);
+      controller.error(new Error('aborted'));
+    });
     streams.push({
       asked: headers['last-event-id'] ?? null,
       write: (text) => controller.enqueue(new TextEncoder().encode(text)),
@@ -63,6 +67,17 @@ describe('the stream of messages', () => {
     await settle();
     expect(got).toEqual([8, 9, 10, 11]);
     expect(events).toEqual(['open', 'away', 'open']);
+    stream.close();
+  });
+
+  it('waits longer for a server that is slow to greet, and no longer than before for one that has fallen silent', async () => {
+    const server = fakeServer();
+    server.greetsAfterMs = 25_000;
+    const stream = open();
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(events.at(-1)).toBe('open');
+    await vi.advanceTimersByTimeAsync(11_000);
+    expect(events.at(-1)).toBe('away');
     stream.close();
   });
 

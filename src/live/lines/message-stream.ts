@@ -24,6 +24,8 @@ const FIRST_PAUSE_MS = 250;
 const LONGEST_PAUSE_MS = 2000;
 /** The server says something at least every four seconds; after so long it is gone. */
 const SILENCE_MS = 10_000;
+/** One that is slow to greet is given twice as long each time: it would else be asked for ever and never be waited for. */
+const LONGEST_GREETING_MS = 80_000;
 
 /**
  * Reads a party's messages as server-sent events for as long as it is open. After a lost connection
@@ -44,12 +46,17 @@ export function openMessageStream<Greeting>(options: MessageStreamOptions<Greeti
       };
     });
 
+  let greetingWithin = SILENCE_MS;
+
   /** One connection, until it ends. True when anything was heard on it. */
   const connection = async (): Promise<boolean> => {
     const abort = new AbortController();
     current = abort;
     let heard = false;
-    let silence = setTimeout(() => abort.abort(), SILENCE_MS);
+    let silence = setTimeout(() => {
+      greetingWithin = Math.min(LONGEST_GREETING_MS, 2 * greetingWithin);
+      abort.abort();
+    }, greetingWithin);
     try {
       const headers = { accept: 'text/event-stream', ...options.headers, ...(last === null ? {} : { 'last-event-id': String(last) }) };
       const response = await fetch(options.url, { headers, signal: abort.signal, cache: 'no-store' });
@@ -83,6 +90,7 @@ export function openMessageStream<Greeting>(options: MessageStreamOptions<Greeti
       const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
       for (let part = await reader.read(); !part.done && !closed; part = await reader.read()) {
         clearTimeout(silence);
+        greetingWithin = SILENCE_MS;
         silence = setTimeout(() => abort.abort(), SILENCE_MS);
         parser.feed(part.value);
       }
