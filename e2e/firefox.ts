@@ -12,6 +12,8 @@ const PREFERENCES = {
   'media.peerconnection.ice.loopback': true,
   'media.peerconnection.ice.obfuscate_host_addresses': false,
   'media.autoplay.default': 0,
+  // Larger pieces: what is tested is what arrives, on a machine that stalls. With its own of 512 it loses a twentieth of what a microphone says there.
+  'media.cubeb_latency_mtg_frames': 4096,
   'ui.prefersReducedMotion': 1,
   'browser.download.folderList': 2,
   'browser.helperApps.alwaysAsk.force': false,
