@@ -1,8 +1,10 @@
 import Flac from 'libflacjs/dist/libflac.js';
-import { createFlacStreamEncoder } from '@/core/formats/flac/stream-encoder';
+import { toIntegers } from '@/core/formats/flac/flac-library';
+import { createFlacStreamEncoder } from '@/core/formats/flac/stream-encoder.mjs';
 import { joinBytes } from '@/core/formats/join-bytes';
 
 const PIECE_FRAMES = 48000;
+const BITS = 24;
 
 /**
  * Encodes a sound as FLAC, 24 bits at 48 kHz. Samples beyond full scale are held at the ends.
@@ -12,12 +14,12 @@ const PIECE_FRAMES = 48000;
 export async function encodeFlac(channels: readonly Float32Array[], onProgress: (share: number) => void = () => undefined): Promise<Uint8Array<ArrayBuffer>> {
   await ready();
   const { length } = channels[0];
-  const encoder = createFlacStreamEncoder(Flac, { channels: channels.length, sampleRate: 48000, bits: 24, frames: length });
+  const encoder = createFlacStreamEncoder(Flac, { channels: channels.length, sampleRate: 48000, bits: BITS, frames: length });
   try {
     const parts: Uint8Array[] = [];
     for (let from = 0; from < length; from += PIECE_FRAMES) {
       onProgress(from / length);
-      parts.push(...encoder.push(channels.map((samples) => samples.subarray(from, Math.min(length, from + PIECE_FRAMES)))));
+      parts.push(...encoder.push(channels.map((samples) => toIntegers(samples.subarray(from, Math.min(length, from + PIECE_FRAMES)), BITS))));
     }
     const { bytes: last, patch } = encoder.finish();
     const bytes = joinBytes([...parts, ...last]);

@@ -4,24 +4,30 @@ import { stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { STORING_SHARE, type ExportJob, type MadeFile } from './export-job';
-import { packed, papers, type PackedTrack } from './papers';
+import { packed, papers } from './papers';
+import { severalAtOnce } from './several-at-once';
 import { writeTrack } from './write-track';
 import { storedZip, textEntries, type ZipEntry } from './stored-zip';
+
+/** Tracks that are written side by side: coding one leaves a second processor idle, and each takes memory. */
+const AT_ONCE = 2;
 
 /** All tracks with their papers, in one ZIP. */
 export async function packageFile(job: ExportJob): Promise<MadeFile> {
   const { naming, tracks, params, folder } = job;
-  const files: PackedTrack[] = [];
-  const paths: { path: string; name: string; bytes: number }[] = [];
-  for (const [k, track] of tracks.entries()) {
-    const { path, name } = await writeTrack(job, track, (share) => job.progress((0.8 * (1 - STORING_SHARE) * (k + share)) / tracks.length));
+  const shares = tracks.map(() => 0);
+  const written = await severalAtOnce(AT_ONCE, tracks, async (track, k) => {
+    const { path, name } = await writeTrack(job, track, (share) => {
+      shares[k] = share;
+      return job.progress((0.8 * (1 - STORING_SHARE) * shares.reduce((sum, one) => sum + one, 0)) / tracks.length);
+    });
     const { size } = await stat(path);
-    files.push(packed(track, { file: name, bytes: size, sha256: await sha256(path) }));
-    paths.push({ path, name, bytes: size });
-  }
+    return { path, name, bytes: size, packed: packed(track, { file: name, bytes: size, sha256: await sha256(path) }) };
+  });
   const name = `${naming.take}_${params.file}.zip`;
   const path = join(folder, 'package.zip');
-  await pipeline(storedZip([...paths.map(fileEntry), ...textEntries(await papers(job, params.rate, files))], job.row.started_at), createWriteStream(path));
+  const files = written.map(({ packed: one }) => one);
+  await pipeline(storedZip([...written.map(fileEntry), ...textEntries(await papers(job, params.rate, files))], job.row.started_at), createWriteStream(path));
   return { path, name };
 }
 

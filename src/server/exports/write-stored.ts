@@ -2,7 +2,7 @@ import type { BroadcastFacts } from '@/core/formats/wav/broadcast';
 import { BYTES_PER_SAMPLE, decodeIntegers, type SampleFormat } from '@/core/formats/wav/sample-format';
 import { SAMPLE_RATE } from '@/core/takes/chunks';
 import { createFileSink, type FileSink } from './file-sink';
-import { openFlac } from './write-flac';
+import { writeFlacIntegers } from './write-flac';
 import { writeWavBytes } from './write-wav';
 
 /** A track as it is stored: interleaved frames, whole ones at a time. */
@@ -39,11 +39,8 @@ export async function writeStored(path: string, sound: StoredSound, file: 'wav' 
 }
 
 async function storedFlac(sink: FileSink, { channels, frames }: StoredSound, format: 'pcm16' | 'pcm24', pieces: AsyncIterable<Uint8Array>): Promise<void> {
-  const encoder = await openFlac(sink, { channels, sampleRate: SAMPLE_RATE, bits: format === 'pcm16' ? 16 : 24, frames });
-  try {
-    for await (const piece of pieces) await encoder.pushIntegers(decodeIntegers(format, channels, piece));
-    await encoder.finish();
-  } finally {
-    encoder.close();
-  }
+  const integers = async function* () {
+    for await (const piece of pieces) yield decodeIntegers(format, channels, piece);
+  };
+  await writeFlacIntegers(sink, { channels, sampleRate: SAMPLE_RATE, bits: format === 'pcm16' ? 16 : 24, frames }, integers());
 }

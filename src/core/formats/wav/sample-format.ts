@@ -65,9 +65,8 @@ export function decodeIntegers(format: 'pcm16' | 'pcm24', channelCount: number, 
   const frames = Math.floor(bytes.length / step);
   return Array.from({ length: channelCount }, (_, c) => {
     const integers = new Int32Array(frames);
-    let at = c * BYTES_PER_SAMPLE[format];
-    if (format === 'pcm16') for (let i = 0; i < frames; i++, at += step) integers[i] = ((bytes[at + 1] << 24) >> 16) | bytes[at];
-    else for (let i = 0; i < frames; i++, at += step) integers[i] = ((bytes[at + 2] << 24) >> 8) | (bytes[at + 1] << 8) | bytes[at];
+    if (format === 'pcm16') integersOf16(bytes, c * 2, step, integers);
+    else integersOf24(bytes, c * 3, step, integers);
     return integers;
   });
 }
@@ -93,6 +92,14 @@ function encodeFloat32(samples: Float32Array, into: DataView, at: number, step: 
 
 function decodePcm16(from: DataView, at: number, step: number, samples: Float32Array): void {
   for (let i = 0; i < samples.length; i++, at += step) samples[i] = from.getInt16(at, true) / 0x8000;
+}
+
+function integersOf16(from: Uint8Array, at: number, step: number, integers: Int32Array): void {
+  for (let i = 0; i < integers.length; i++, at += step) integers[i] = ((from[at + 1] << 24) >> 16) | from[at];
+}
+
+function integersOf24(from: Uint8Array, at: number, step: number, integers: Int32Array): void {
+  for (let i = 0; i < integers.length; i++, at += step) integers[i] = ((from[at + 2] << 24) >> 8) | (from[at + 1] << 8) | from[at];
 }
 
 /** A power of two: multiplying by it is exact, and quicker than dividing. */

@@ -1,0 +1,47 @@
+// Plain JavaScript, because a thread of the server begins without whatever translated its parent. Its types are in flac-library.ts.
+
+/** Level 5: what the reference encoder does unless told otherwise. */
+const LEVEL = 5;
+/** Where STREAMINFO has the MD5 of the samples (RFC 9639, 8.2), behind the marker and the block's header. */
+const MD5_AT = 4 + 4 + 18;
+
+/**
+ * @param {import('./flac-library').FlacLibrary} library
+ * @param {import('./flac-library').FlacDescription} description
+ * @returns {import('./flac-library').FlacStreamEncoder}
+ * @throws {Error} here or later, when the encoder refuses
+ */
+export function createFlacStreamEncoder(library, { channels, sampleRate, bits, frames }) {
+  const encoder = library.create_libflac_encoder(sampleRate, channels, bits, LEVEL, frames, false);
+  if (encoder === 0) throw new Error('The FLAC encoder could not be made.');
+  /** @type {Uint8Array<ArrayBuffer>[]} */
+  const ready = [];
+  let md5 = '';
+  let open = true;
+  const close = () => {
+    if (open) library.FLAC__stream_encoder_delete(encoder);
+    open = false;
+  };
+  const begun = library.init_encoder_stream(
+    encoder,
+    (bytes) => void ready.push(Uint8Array.from(bytes)),
+    (facts) => void (md5 = facts?.md5sum ?? ''),
+  );
+  if (begun !== 0) {
+    close();
+    throw new Error(`The FLAC encoder did not begin (${begun}).`);
+  }
+  return {
+    push(integers) {
+      if (!library.FLAC__stream_encoder_process(encoder, integers, integers[0].length)) throw new Error('The FLAC encoder stopped.');
+      return ready.splice(0);
+    },
+    finish() {
+      if (!library.FLAC__stream_encoder_finish(encoder)) throw new Error('The FLAC encoder did not finish.');
+      const digits = md5.match(/../g) ?? [];
+      const patch = digits.length === 16 ? { position: MD5_AT, bytes: Uint8Array.from(digits, (pair) => Number.parseInt(pair, 16)) } : null;
+      return { bytes: ready.splice(0), patch };
+    },
+    close,
+  };
+}
