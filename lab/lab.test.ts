@@ -11,7 +11,7 @@ import { openWavFile } from './wav-file';
 const out = mkdtempSync(join(tmpdir(), 'lab-'));
 afterAll(() => rmSync(out, { recursive: true }));
 
-const lab = (...words: string[]) => spawnSync('npx', ['tsx', 'lab/main.ts', ...words], { encoding: 'utf8' });
+const lab = (...words: string[]) => spawnSync(process.execPath, ['--import', 'tsx', 'lab/main.ts', ...words], { encoding: 'utf8' });
 
 interface Plan {
   sources: { id: string; input: string; track: string }[];

@@ -38,9 +38,13 @@ describe('noise suppression', () => {
     const noise = Float32Array.from(voice, () => 0.006 * random.normal());
     const noisy = voice.map((x, i) => x + noise[i]);
     const out = suppressed(noisy);
-    const late = (samples: Float32Array, lag: number) => samples.subarray(0, samples.length - lag);
-    const likeness = (lag: number) => late(voice, lag).reduce((sum, x, i) => sum + x * out[i + lag], 0);
-    const best = Array.from({ length: 2000 }, (_, lag) => lag).reduce((most, lag) => (likeness(lag) > likeness(most) ? lag : most), 0);
+    // Four seconds tell where it lies.
+    const likeness = Array.from({ length: 2000 }, (_, lag) => {
+      let sum = 0;
+      for (let i = 0; i < 4 * 48_000; i++) sum += voice[i] * out[i + lag];
+      return sum;
+    });
+    const best = likeness.indexOf(Math.max(...likeness));
     expect(Math.abs(best - NOISE_DELAY)).toBeLessThan(4);
     // Quarters of a second in which nobody speaks, and those in which somebody does.
     const quarters = Array.from({ length: 30 }, (_, k) => 12_000 * k).filter((at) => at > 48_000);
