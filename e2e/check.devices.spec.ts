@@ -115,7 +115,7 @@ test('one press measures every crosspoint at both ends, over links, devices and 
   const off = first.crosspoints.filter(({ plannedDb, engineDb }) => (plannedDb === null) !== (engineDb === null) || Math.abs((plannedDb ?? 0) - (engineDb ?? 0)) > 0.5);
   expect(off, 'places that are not as planned where mixes are made').toEqual([]);
   const far = first.crosspoints.filter(({ farDb }) => farDb !== undefined);
-  expect(far.length).toBeGreaterThan(20);
+  expect(far.length).toBeGreaterThan(14);
   for (const { source, listener, plannedDb, farDb } of far) {
     if (plannedDb === null) expect(farDb, `${source} at the end of ${listener}`).toBeNull();
     else expect(Math.abs(farDb! - plannedDb), `${source} at the end of ${listener}`).toBeLessThan(1);

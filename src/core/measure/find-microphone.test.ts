@@ -33,6 +33,16 @@ describe('which microphone hears somebody', () => {
     expect(rankInputs([{ key: 'camera', steps: camera }, { key: 'desk', steps: words }])[0].key).toBe('desk');
   });
 
+  it('is not one that is far quieter, because it caught a quieter moment between the words', () => {
+    // Nobody pauses for a tenth of a second in all three: what is quietest is a word's end, as each of them happened to cut it.
+    const words = steps(-24, -60).slice(5, 25).map((power) => Math.max(power, 1e-4));
+    const quietest = [...words].sort((a, b) => a - b)[3];
+    const camera = words.map((power) => 0.0016 * power * (power <= quietest ? 0.4 : 1));
+    const ranked = rankInputs([{ key: 'camera', steps: camera }, { key: 'desk', steps: words }]);
+    expect(ranked.map(({ aboveRoomDb }) => aboveRoomDb)[1]).toBeGreaterThan(ranked[0].aboveRoomDb + 3);
+    expect(ranked[0].key).toBe('desk');
+  });
+
   it('is none where only a room is heard, or nothing was taken', () => {
     const noise = steps(-120, -45);
     expect(rankInputs([{ key: 'room', steps: noise }, { key: 'none', steps: [] }]).some(({ hears }) => hears)).toBe(false);

@@ -20,22 +20,25 @@ export interface InputHeard {
 /** Speech stands so far above the room, or it was not heard. */
 const HEARD_ABOVE_DB = 9;
 const HEARD_DB = -58;
-/** Closer together than this, the louder one hears better. */
-const SAME_DB = 3;
+/**
+ * How much a louder voice counts beside one that stands further above the room. A few seconds of words know the quiet of a room
+ * to some decibels only: one that comes in far quieter must stand clearly further above it.
+ */
+const LOUDNESS_COUNTS = 0.25;
+/** Stands for digital silence. */
+const SILENCE_DB = -200;
 
 const at = (sorted: readonly number[], share: number): number => sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))];
 
 /**
- * Which input hears somebody best: the one in which their words stand furthest above the room; where several do, the loudest.
+ * Which input hears somebody best: the one in which their words stand furthest above the room; where several do about as far, the loudest.
  * @returns best first
  */
 export function rankInputs(trials: readonly InputTrial[]): InputHeard[] {
   const begun = latestBegin(trials.map(({ steps }) => steps));
-  return trials.map(({ key, steps }) => judgeInput({ key, steps: steps.slice(begun) })).sort((a, b) => {
-    if (a.hears !== b.hears) return Number(b.hears) - Number(a.hears);
-    const apart = b.aboveRoomDb - a.aboveRoomDb;
-    return Math.abs(apart) > SAME_DB ? apart : (b.speechDb ?? -Infinity) - (a.speechDb ?? -Infinity);
-  });
+  const worth = ({ aboveRoomDb, speechDb }: InputHeard): number => aboveRoomDb + LOUDNESS_COUNTS * (speechDb ?? SILENCE_DB);
+  const heard = trials.map(({ key, steps }) => judgeInput({ key, steps: steps.slice(begun) }));
+  return heard.sort((a, b) => Number(b.hears) - Number(a.hears) || worth(b) - worth(a));
 }
 
 /**
