@@ -75,11 +75,11 @@ function NowPlaying() {
   const pad = pads.find((one) => one.sound === sound);
   if (!pad) return null;
   return (
-    <Flex aria-label="Playing now" role="group" align="center" gap="10px" mb="8px">
+    <Flex aria-label="Playing now" role="group" align="center" wrap="wrap" gap="10px" mb="8px">
       <Text fontFamily="heading" fontSize="28px" fontWeight="700" lineHeight="1" minW="66px">
         <span ref={left} />
       </Text>
-      <Text flex="1" minW="0" fontSize="13px" lineHeight="1.2" color="soft">
+      <Text flex="1 1 110px" minW="0" fontSize="13px" lineHeight="1.2" color="soft">
         {pad.mode === 'loop' ? 'to the end of this round of ' : 'left of '}
         {pad.name}
       </Text>
