@@ -70,7 +70,7 @@ test('no page scrolls at 1280×800, none has a serious accessibility fault, by n
     const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
     expect(serious.map(({ id, nodes }) => `${where}: ${id} ${nodes[0].html}`)).toEqual([]);
   };
-  // Beneath a dialog it cannot be pressed with the mouse. A page that was asked for before the last change may bring the theme of then.
+  // Beneath a dialog it cannot be pressed with the mouse. Once it was found set back, perhaps by a page that was asked for before the last change.
   const change = async (to: 'daylight' | 'night') => {
     const press = page.locator(`[aria-label="Change to the ${to} theme"]`);
     if ((await press.count()) > 0) await press.dispatchEvent('click');

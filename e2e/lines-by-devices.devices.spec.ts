@@ -42,7 +42,7 @@ test('three lines by other programs, a practice caller and a guest by link hear 
   };
   // The practice caller is the only one who speaks, and then the only one who is kept out: the rest is measured with tones.
   let practised = await listen(12);
-  // She takes turns with silence, and a busy machine is late to read what she says: it is gone on listening until she said something.
+  // She takes turns with silence: it is gone on listening until she said something.
   for (let tries = 0; tries < 3 && peakDb(practised[3]) < -40; tries++) practised = await listen(12);
   const practisedUntil = await host.recordedSeconds();
   await host.act('take edda out');

@@ -24,8 +24,11 @@ const FIRST_PAUSE_MS = 250;
 const LONGEST_PAUSE_MS = 2000;
 /** The server says something at least every four seconds; after so long it is gone. */
 const SILENCE_MS = 10_000;
-/** One that is slow to greet is given twice as long each time: it would else be asked for ever and never be waited for. */
-const LONGEST_GREETING_MS = 80_000;
+/**
+ * One that is slow to greet is given twice as long each time, up to so long: it would else be asked for ever and never be waited
+ * for. No longer, because a network that is back after a long outage is noticed soonest by asking anew.
+ */
+const LONGEST_GREETING_MS = 30_000;
 
 /**
  * Reads a party's messages as server-sent events for as long as it is open. After a lost connection

@@ -2,7 +2,7 @@ import { Worker } from 'node:worker_threads';
 
 /** The thread keeps nothing but what it works on. */
 const resourceLimits = { maxYoungGenerationSizeMb: 4 };
-/** Pieces that may wait at the thread: enough for it never to wait, and no more than some seconds of sound in memory. */
+/** Pieces that may wait at the thread: no more than some seconds of sound in memory. */
 const MOST_AHEAD = 2;
 
 /** A piece of sound, all channels: memory of its own, which is the thread's once it was handed over. */

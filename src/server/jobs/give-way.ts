@@ -51,20 +51,26 @@ export function createGiveWay(db: Querier, { ageMs = 0, now = () => performance.
   let cpuFrom = worked();
   /** Share of a processor, over the last pieces of work. */
   let share = 1;
+  const restNow = async (wall: number): Promise<void> => {
+    share = 0.8 * share + 0.2 * Math.min(1, (worked() - cpuFrom) / wall);
+    if (now() - lookedAt > LOOK_EVERY_MS) {
+      runs = await whatRuns(db);
+      lookedAt = now();
+    }
+    const minutes = (ageMs + now() - began) / MINUTE_MS;
+    const factor = runs === null ? 0 : RESTS.find(({ untilMinutes }) => minutes < untilMinutes)![runs];
+    if (factor > 0) await rest(Math.min(LONGEST_REST_MS, factor * wall));
+    from = now();
+    cpuFrom = worked();
+  };
+  // What one task does side by side rests together: each would else work through the rest of the other.
+  let resting: Promise<void> | null = null;
   return {
     async rest() {
       const wall = now() - from;
-      if (wall < SHORTEST_WORK_MS) return;
-      share = 0.8 * share + 0.2 * Math.min(1, (worked() - cpuFrom) / wall);
-      if (now() - lookedAt > LOOK_EVERY_MS) {
-        runs = await whatRuns(db);
-        lookedAt = now();
-      }
-      const minutes = (ageMs + now() - began) / MINUTE_MS;
-      const factor = runs === null ? 0 : RESTS.find(({ untilMinutes }) => minutes < untilMinutes)![runs];
-      if (factor > 0) await rest(Math.min(LONGEST_REST_MS, factor * wall));
-      from = now();
-      cpuFrom = worked();
+      if (resting === null && wall < SHORTEST_WORK_MS) return;
+      resting ??= restNow(wall).finally(() => (resting = null));
+      await resting;
     },
     heldUp: () => runs ?? (share < STARVED ? 'machine' : null),
   };

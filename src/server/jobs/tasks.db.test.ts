@@ -87,6 +87,28 @@ describe('a worker', () => {
     expect(after.rests).toEqual([]);
   });
 
+  it('rests with all its hands at once: what is worked on side by side does not fill the rest of the other', async () => {
+    const { take } = await newTake();
+    let clock = 0;
+    const rests: { ms: number; end(): void }[] = [];
+    const giveWay = createGiveWay(db.pool(), { now: () => clock, worked: () => clock, rest: (ms) => new Promise((end) => rests.push({ ms, end })) });
+    clock = 100;
+    let resting = 2;
+    const hands: Promise<void>[] = [giveWay.rest(), giveWay.rest()].map((one) => one.then(() => {
+        resting--;
+      }));
+    await expect.poll(() => rests.length).toBeGreaterThan(0);
+    expect(rests.map(({ ms }) => ms)).toEqual([300]);
+    // Whoever comes while the others rest rests with them.
+    clock = 300;
+    hands.push(giveWay.rest());
+    expect(resting).toBe(2);
+    rests[0].end();
+    await Promise.all(hands);
+    expect(rests).toHaveLength(1);
+    await seal(take);
+  });
+
   it('gets on with what has been wanted for long, however long is recorded', async () => {
     const { take } = await newTake();
     // Ten hours of work in pieces of a second, beside a recording that never ends.
