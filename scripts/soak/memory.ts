@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import type { CDPSession, Page } from '@playwright/test';
+import { whereMemory } from './where-memory';
 
 const MB = 2 ** 20;
 /** A process answers a signal when it is let run. */
@@ -41,7 +42,7 @@ export class PageMemory {
   #next = 0;
   /** Kind of each thread beside the page's own, by its session. */
   readonly #threads = new Map<string, string>();
-  readonly #waiting = new Map<number, (usage: Usage | null) => void>();
+  readonly #waiting = new Map<number, (answer: object | null) => void>();
 
   private constructor(
     private readonly devtools: CDPSession,
@@ -50,7 +51,7 @@ export class PageMemory {
     devtools.on('Target.attachedToTarget', ({ sessionId, targetInfo }) => this.#threads.set(sessionId, targetInfo.type));
     devtools.on('Target.detachedFromTarget', ({ sessionId }) => this.#threads.delete(sessionId));
     devtools.on('Target.receivedMessageFromTarget', ({ message }) => {
-      const { id, result } = JSON.parse(message) as { id?: number; result?: Usage };
+      const { id, result } = JSON.parse(message) as { id?: number; result?: object };
       if (id !== undefined) this.#waiting.get(id)?.(result ?? null);
     });
   }
@@ -61,30 +62,41 @@ export class PageMemory {
     return memory;
   }
 
+  /** Where the renderer has it, by Chromium's own account. */
+  async whereOfRenderer(): Promise<Record<string, number>> {
+    return whereMemory(this.browser, await this.#renderer());
+  }
+
   async read(): Promise<Record<string, number>> {
     await this.devtools.send('HeapProfiler.collectGarbage');
     const read: Record<string, number> = { page: inUse(await this.devtools.send('Runtime.getHeapUsage')), workers: 0, worklets: 0 };
     for (const [session, kind] of this.#threads) {
-      const usage = await this.#usageOf(session);
+      // What a worker has thrown away it collects late, and what that holds outside its heap is the renderer's. A worklet must not stand still.
+      if (kind !== 'worklet') await this.#ask(session, 'HeapProfiler.collectGarbage');
+      const usage = (await this.#ask(session, 'Runtime.getHeapUsage')) as Usage | null;
       if (usage) read[kind === 'worklet' ? 'worklets' : 'workers'] += inUse(usage);
     }
-    const { processInfo } = (await this.browser.send('SystemInfo.getProcessInfo')) as { processInfo: { type: string; id: number; cpuTime: number }[] };
-    const [busiest] = processInfo.filter(({ type }) => type === 'renderer').sort((a, b) => b.cpuTime - a.cpuTime);
-    read.renderer = ownMemory(busiest.id);
+    read.renderer = ownMemory(await this.#renderer());
     return read;
   }
 
-  #usageOf(sessionId: string): Promise<Usage | null> {
+  /** Process of the page: the busiest of its kind. */
+  async #renderer(): Promise<number> {
+    const { processInfo } = (await this.browser.send('SystemInfo.getProcessInfo')) as { processInfo: { type: string; id: number; cpuTime: number }[] };
+    return processInfo.filter(({ type }) => type === 'renderer').sort((a, b) => b.cpuTime - a.cpuTime)[0].id;
+  }
+
+  #ask(sessionId: string, method: string): Promise<object | null> {
     const id = ++this.#next;
     return new Promise((resolve) => {
-      const done = (usage: Usage | null) => {
+      const done = (answer: object | null) => {
         clearTimeout(timer);
         this.#waiting.delete(id);
-        resolve(usage);
+        resolve(answer);
       };
       const timer = setTimeout(done, ANSWER_MS, null);
       this.#waiting.set(id, done);
-      void this.devtools.send('Target.sendMessageToTarget', { sessionId, message: JSON.stringify({ id, method: 'Runtime.getHeapUsage' }) }).catch(() => done(null));
+      void this.devtools.send('Target.sendMessageToTarget', { sessionId, message: JSON.stringify({ id, method }) }).catch(() => done(null));
     });
   }
 }

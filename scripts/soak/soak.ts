@@ -25,6 +25,8 @@ import { putOnAir, shapeVoices } from './set-up';
 
 /** Minutes at the beginning in which caches fill up, and the most a part may grow after them, MB an hour. */
 const [WARM_MINUTES, MOST_GROWTH] = [10, 5];
+/** So often it is asked where the renderer has its memory. */
+const WHERE_MINUTES = 4;
 /** Practice callers whose tracks are known to the sample; the third is on loudspeakers and returns what no plan tells. */
 const KNOWN = { 'voice:odalys': 'Odalys Brandt', 'voice:priya': 'Priya Nandakumar' };
 const NAMES = ['Runa Velde', 'Ilyas Corm', 'Bettina Oak', 'Sanna Lund', 'Ebbe Strand', 'Aud Lien', 'Bjarte Vik', 'Cosima Ferri'];
@@ -132,6 +134,8 @@ try {
     const now = { ...(await memory.read()), ...(await productMemory(product.processes(), folder)), ...memoryOfDatabase(product.url) };
     for (const [part, mb] of Object.entries(now)) (readings[part] ??= []).push({ minute, mb });
     console.log(JSON.stringify({ minute, memory: rounded(now), ...(await inMinute(page, pool)), mishaps: mishaps.length, stalls: stalls.summary() }));
+    // What a caller or two take at first says nothing; what grew between two of these does.
+    if (minute % WHERE_MINUTES === 0) console.log(JSON.stringify({ minute, where: await memory.whereOfRenderer() }));
   }
   over = true;
   await suffering;

@@ -1,4 +1,3 @@
-import type { StoreApi } from 'zustand/vanilla';
 import type { AirTitle, Broadcast } from '@/core/air/broadcast';
 import type { Station, StationSettings } from '@/core/air/station';
 import { titleOf } from '@/core/air/title';
@@ -9,7 +8,7 @@ import { getJson, sendJson } from '../api';
 import type { AudioDesk } from '../desk/audio-desk';
 import type { DeskPads } from '../desk/desk-pads';
 import type { DeskPlan } from '../desk/desk-plan';
-import type { DeskState } from '../desk/desk-state';
+import type { AirSlice, Own } from '../desk/desk-state';
 import { delayOf, isOn, type AirState } from './air-state';
 import { Feed } from './feed';
 import { HearAir } from './hear-air';
@@ -23,7 +22,7 @@ const ASK_EVERY_MS = 1000;
 
 export interface DeskAirOptions {
   episode: { id: string; title: string; show: string; showId: string };
-  store: StoreApi<DeskState>;
+  store: Own<AirSlice>;
   plan: DeskPlan;
   pads: DeskPads;
   audio(): AudioDesk | null;

@@ -1,16 +1,15 @@
-import type { StoreApi } from 'zustand/vanilla';
 import type { Answer, AskedAbout } from '@/core/lines/check-messages';
-import type { DeskState } from '../desk/desk-state';
+import type { AnswersSlice, Own } from '../desk/desk-state';
 import type { DeskLines } from '../lines/desk-lines';
 import type { SeatAnswers } from './check-state';
 
 /** Asks people what they hear: on their own page, or by mouth where they have none. */
 export class AskGuests {
-  readonly #store: StoreApi<DeskState>;
+  readonly #store: Own<AnswersSlice>;
   readonly #lines: DeskLines;
   #number = 0;
 
-  constructor(store: StoreApi<DeskState>, lines: DeskLines) {
+  constructor(store: Own<AnswersSlice>, lines: DeskLines) {
     this.#store = store;
     this.#lines = lines;
   }

@@ -1,8 +1,7 @@
-import type { StoreApi } from 'zustand/vanilla';
-import { CUE, nameInId, returnOf, voiceOf, type ListenerId, type SourceId } from '@/core/hearing/ids';
+import { CUE, nameInId, voiceOf, type ListenerId, type SourceId } from '@/core/hearing/ids';
 import { listenersOf, sourcesOf } from '@/core/hearing/plan';
 import type { CheckReport } from '@/core/lines/check-messages';
-import { assembleCheck, loudListeners, type FarReport, type HeardInInputs } from '@/core/linecheck/assemble';
+import { assembleCheck, loudListeners, type HeardInInputs } from '@/core/linecheck/assemble';
 import type { LineCheck, WayBack } from '@/core/linecheck/line-check';
 import { observationKey } from '@/core/hearing/observation';
 import { observationsOf, observedWays } from '@/core/linecheck/observe-check';
@@ -16,14 +15,13 @@ import type { DeskLines } from '../lines/desk-lines';
 import { ringBytes } from '../recorder/ring';
 import type { AudioDesk } from '../desk/audio-desk';
 import type { DeskPlan } from '../desk/desk-plan';
-import type { DeskState } from '../desk/desk-state';
+import type { CheckSlice, Own } from '../desk/desk-state';
+import { CheckGuests } from './check-guests';
 import type { CheckProgress } from './check-state';
 import type { FromCheckWorker, ToCheckWorker } from './check-messages';
 import type { Conditions } from '../desk/conditions';
 
 const COUNT_DOWN_MS = 3000;
-/** A guest's page judges what it heard within this time, on a slow machine as well, or says nothing. */
-const REPORT_MS = 25_000;
 /** What evened something out has done its second by then. */
 const SETTLE_MS = 1000;
 const CAPTURE = 'line check';
@@ -32,7 +30,7 @@ const RING_BLOCKS = 500;
 
 export interface DeskLineCheckOptions {
   episode: string;
-  store: StoreApi<DeskState>;
+  store: Own<CheckSlice>;
   /** The audio thread; null while no call runs. */
   audio(): AudioDesk | null;
   lines: DeskLines;
@@ -51,15 +49,14 @@ class BrokenOff extends Error {}
  */
 export class DeskLineCheck {
   readonly #options: DeskLineCheckOptions;
-  #number = 0;
   #audio: AudioDesk | null = null;
   #worker: Worker | null = null;
-  #far = new Map<ListenerId, FarReport | null>();
-  #allReported: (() => void) | null = null;
+  readonly #guests: CheckGuests;
   #fail: ((reason: Error) => void) | null = null;
 
   constructor(options: DeskLineCheckOptions) {
     this.#options = options;
+    this.#guests = new CheckGuests(options.lines);
   }
 
   /** Whether one is on: there is never more than one. */
@@ -110,17 +107,13 @@ export class DeskLineCheck {
     if (!this.#audio) return;
     this.#audio.tell({ type: 'stop-probes' });
     this.#audio.tell({ type: 'capture', name: CAPTURE, ring: null });
-    this.#tellGuests(true);
+    this.#guests.over(true);
     this.#fail?.(new BrokenOff());
   }
 
   /** A guest's page says what arrived there. */
   take(seat: string, report: CheckReport): void {
-    const listener = returnOf(seat);
-    if (report.number !== this.#number || !this.#far.has(listener)) return;
-    const far = ({ measuredDb, lineDb, floorDb }: CheckReport['sources']) => ({ measuredDb, lineDb, floorDb: floorDb ?? Infinity });
-    this.#far.set(listener, { sources: far(report.sources), listeners: far(report.listeners), leak: report.leak });
-    if ([...this.#far.values()].every((one) => one !== null)) this.#allReported?.();
+    this.#guests.take(seat, report);
   }
 
   async #run(audio: AudioDesk, duringTake: string | null): Promise<LineCheck> {
@@ -133,12 +126,11 @@ export class DeskLineCheck {
     const setup = checkSetup(compiled, sources.map(({ id }) => id), listeners.map(({ id }) => id), Math.floor(Math.random() * 1e9));
     const began = new Date();
     const seconds = secondsOf(STAGES.sources) + secondsOf(STAGES.listeners);
-    this.#number++;
     const beginsAt = performance.now() + COUNT_DOWN_MS;
     const show = (phase: CheckProgress['phase'], endsAt = beginsAt + 1000 * seconds) => store.setState({ check: { beginsAt, endsAt, phase } });
     show('count-down');
     const orBroken = this.#begin(setup);
-    this.#invite(setup, seconds);
+    this.#guests.invite(setup, COUNT_DOWN_MS, seconds);
     await orBroken(new Promise((resolve) => setTimeout(resolve, COUNT_DOWN_MS)));
 
     show('sources');
@@ -170,13 +162,13 @@ export class DeskLineCheck {
     }
     const took = performance.now() - beginsAt;
     show('judging');
-    await orBroken(this.#reports());
+    await orBroken(this.#guests.reports());
     const measured = assembleCheck({
       setup,
       engineDb: atSources.type === 'sources' ? atSources.engineDb : [],
       first,
       second,
-      farEnds: this.#far,
+      farEnds: this.#guests.said,
       digitalSilence: new Set(atListeners.type === 'inputs' ? atListeners.silent.filter((source) => !this.#wasHeard(source)) : []),
     });
     const names = Object.fromEntries([...sources, ...listeners].map(({ id, name }) => [id, name]));
@@ -193,7 +185,7 @@ export class DeskLineCheck {
     const beginsAt = performance.now();
     store.setState({ check: { beginsAt, endsAt: beginsAt + SETTLE_MS + 1000 * secondsOf(STAGES.listeners), phase: 'one' } });
     const orBroken = this.#begin(setup);
-    this.#far = new Map();
+    this.#guests.forget();
     const inputs = this.#inputs(setup);
     const taps = inputs.map((id): Tap => ({ of: 'source', slot: compiled.sourceIds.indexOf(id), channels: 2 }));
     await orBroken(new Promise((resolve) => setTimeout(resolve, SETTLE_MS)));
@@ -269,45 +261,11 @@ export class DeskLineCheck {
     const judged = new Promise<FromCheckWorker>((resolve) => (this.#worker!.onmessage = ({ data }: MessageEvent<FromCheckWorker>) => resolve(data)));
     this.#tellWorker({ type: 'stage', stage, ring, taps, names, leftOut });
     audio.tell({ type: 'capture', name: CAPTURE, ring, taps });
-    for (const listener of this.#far.keys()) this.#options.lines.check(nameInId(listener), { type: 'check-stage', number: this.#number, stage });
+    this.#guests.begins(stage);
     this.#tellWorker({ type: 'began', at: await audio.probe(probes, lengthOf(STAGES[stage])) });
     const found = await judged;
     audio.tell({ type: 'capture', name: CAPTURE, ring: null });
     return found;
-  }
-
-  /** Tells the guests' pages what will be sent, and which of them take part. */
-  #invite({ sources, listeners, plannedDb, seed, sourcesDb }: CheckSetup, seconds: number): void {
-    this.#far = new Map();
-    this.#allReported = null;
-    listeners.forEach((listener, own) => {
-      const seat = nameInId(listener);
-      if (!listener.startsWith('return:')) return;
-      const there = this.#options.lines.check(seat, {
-        type: 'check',
-        number: this.#number,
-        inMs: COUNT_DOWN_MS,
-        seconds,
-        seed,
-        sourcesDb,
-        plannedDb: sources.map((_, k) => plannedDb[own][k]),
-        listeners: listeners.length,
-        own,
-      });
-      if (there) this.#far.set(listener, null);
-    });
-  }
-
-  /** Waits for what the guests' pages say, though not for ever. */
-  async #reports(): Promise<void> {
-    const all = new Promise<void>((resolve) => (this.#allReported = resolve));
-    this.#tellGuests(false);
-    if ([...this.#far.values()].every((one) => one !== null)) return;
-    await Promise.race([all, new Promise((resolve) => setTimeout(resolve, REPORT_MS))]);
-  }
-
-  #tellGuests(brokenOff: boolean): void {
-    for (const listener of this.#far.keys()) this.#options.lines.check(nameInId(listener), { type: 'check-over', number: this.#number, brokenOff });
   }
 
   #tellWorker(message: ToCheckWorker): void {

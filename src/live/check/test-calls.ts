@@ -1,14 +1,13 @@
-import type { StoreApi } from 'zustand/vanilla';
 import { phonesOf, returnOf, voiceOf } from '@/core/hearing/ids';
 import { TEST_CALL, TEST_CALL_CAPTURE, type HeardBy } from '@/core/session/play-back';
 import type { Tap } from '@/core/session/captures';
 import type { AudioDesk } from '../desk/audio-desk';
 import type { DeskPlan } from '../desk/desk-plan';
-import type { DeskState } from '../desk/desk-state';
+import type { Own, TestCallSlice } from '../desk/desk-state';
 import type { DeskLines } from '../lines/desk-lines';
 
 export interface TestCallsOptions {
-  store: StoreApi<DeskState>;
+  store: Own<TestCallSlice>;
   /** The audio thread; null while no call runs. */
   audio(): AudioDesk | null;
   lines: DeskLines;

@@ -1,9 +1,8 @@
-import type { StoreApi } from 'zustand/vanilla';
 import { sourcesOf } from '@/core/hearing/plan';
 import { channelsOf, type Tap } from '@/core/session/captures';
 import type { AudioDesk } from '../desk/audio-desk';
 import type { DeskPlan } from '../desk/desk-plan';
-import type { DeskState } from '../desk/desk-state';
+import type { Own, VoicesSlice } from '../desk/desk-state';
 import { ringBytes } from '../recorder/ring';
 import type { VoicesRead, WatchVoices } from './watch-messages';
 
@@ -12,14 +11,14 @@ const RING_BLOCKS = 1000;
 
 /** Listens to every voice while somebody looks at how they sound. */
 export class VoiceWatch {
-  readonly #store: StoreApi<DeskState>;
+  readonly #store: Own<VoicesSlice>;
   readonly #plan: DeskPlan;
   readonly #audio: () => AudioDesk | null;
   #worker: Worker | null = null;
   #wanted = false;
   #watched = '';
 
-  constructor(store: StoreApi<DeskState>, plan: DeskPlan, audio: () => AudioDesk | null) {
+  constructor(store: Own<VoicesSlice>, plan: DeskPlan, audio: () => AudioDesk | null) {
     this.#store = store;
     this.#plan = plan;
     this.#audio = audio;

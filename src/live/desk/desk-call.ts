@@ -1,4 +1,3 @@
-import type { StoreApi } from 'zustand/vanilla';
 import { MOST_LISTENERS, MOST_SOURCES } from '@/core/limits';
 import { sendJson } from '../api';
 import type { DeskAir } from '../air/desk-air';
@@ -14,7 +13,7 @@ import { openAudioDesk, type AudioDesk } from './audio-desk';
 import type { DeskPads } from './desk-pads';
 import type { DeskPlan } from './desk-plan';
 import type { DeskRecording } from './desk-recording';
-import type { DeskState } from './desk-state';
+import type { CallSlice, Own } from './desk-state';
 import { createHealthReader, type EngineHealth } from './engine-health';
 import type { HandsOnAir } from './hands-on-air';
 import type { HostInput } from './host-input';
@@ -44,7 +43,7 @@ export interface CallParts {
 
 export interface DeskCallOptions {
   episode: string;
-  store: StoreApi<DeskState>;
+  store: Own<CallSlice>;
   /** The desk's other parts, once all are there. */
   parts(): CallParts;
   conditions: Conditions;
@@ -109,7 +108,7 @@ export class DeskCall {
 
   /** Lets go of everything here; the call itself may go on at another window. */
   async close(): Promise<void> {
-    const { check, testCalls, recording, lines, share, input, devices, pads, hands, plan } = this.#options.parts();
+    const { check, testCalls, recording, lines, share, input, devices, pads, hands, stops } = this.#options.parts();
     check.stop();
     testCalls.stop();
     await recording.stop();
@@ -120,8 +119,9 @@ export class DeskCall {
     const audio = this.#audio;
     pads.close();
     this.#audio = this.#patchbay = this.#health = null;
-    this.#options.store.setState({ call: 'off', soundStopped: false, voice: { from: 'nothing', reason: 'no call runs' }, onAir: hands.atRest() });
-    plan.enforce();
+    this.#options.store.setState({ call: 'off' });
+    stops.rest();
+    hands.rest();
     await audio?.close();
   }
 

@@ -1,16 +1,15 @@
 import { returnOf, voiceOf, type ListenerId } from '@/core/hearing/ids';
 import type { DeskAction } from '@/core/session/desk-actions';
-import type { StoreApi } from 'zustand/vanilla';
 import type { DeskPads } from './desk-pads';
 import type { DeskPlan } from './desk-plan';
-import type { DeskState } from './desk-state';
+import type { DeskReader } from './desk-state';
 import type { HandsOnAir } from './hands-on-air';
 import type { TakeMarks } from './take-marks';
 import { holdOrLatch, type KeyAction } from './hold-or-latch';
 
 /** What keys and controllers reach of a desk. */
 export interface WorkedDesk {
-  readonly store: StoreApi<DeskState>;
+  readonly store: DeskReader;
   readonly hands: HandsOnAir;
   readonly pads: DeskPads;
   readonly marks: TakeMarks;

@@ -8,7 +8,7 @@ import type { ToMixWorklet } from '../worklet/messages';
 import { CUE_POSITION, statusBoard, statusBoardBytes } from '../worklet/status-board';
 import type { AudioDesk } from './audio-desk';
 import { DeskPads } from './desk-pads';
-import { initialDeskState } from './desk-state';
+import { initialDeskState } from './initial-desk-state';
 import { loadChannels } from './sound-files';
 import { DeskConditions } from './conditions';
 

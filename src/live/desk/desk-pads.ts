@@ -1,4 +1,3 @@
-import type { StoreApi } from 'zustand/vanilla';
 import { dbToGain } from '@/core/dsp/decibels';
 import type { SoundClip } from '@/core/engine/sound-player';
 import type { DeskPad } from '@/core/session/desk-data';
@@ -8,13 +7,13 @@ import { applyEdit } from '@/core/sounds/sound-edit';
 import { sendJson } from '../api';
 import { CUE_POSITION, MOST_SOUNDS } from '../worklet/status-board';
 import type { AudioDesk } from './audio-desk';
-import type { DeskState } from './desk-state';
+import type { Own, PadsSlice } from './desk-state';
 import { loadChannels } from './sound-files';
 import type { Conditions } from './conditions';
 
 export interface DeskPadsOptions {
   episode: string;
-  store: StoreApi<DeskState>;
+  store: Own<PadsSlice>;
   conditions: Conditions;
 }
 

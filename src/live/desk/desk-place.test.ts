@@ -3,7 +3,8 @@ import { createStore, type StoreApi } from 'zustand/vanilla';
 import type { BoxMessage, ForWatchers } from '@/core/lines/messages';
 import { deskData } from '../testing/desk-data';
 import { DeskPlace, type DeskGreeting } from './desk-place';
-import { initialDeskState, type DeskState } from './desk-state';
+import type { DeskState } from './desk-state';
+import { initialDeskState } from './initial-desk-state';
 import { keptConditions } from '../testing/kept-conditions';
 
 interface Opened {
@@ -28,19 +29,18 @@ vi.mock('../lines/message-stream', () => ({
 describe('a window’s place at the desk', () => {
   let store: StoreApi<DeskState>;
   let ousted: number;
-  let signedOut: number;
   const { conditions, said, clear } = keptConditions();
   const scenes: ForWatchers[] = [];
   const posted: { to: string }[] = [];
   const stream = () => streams.all.at(-1) as Opened;
-  const place = (mayWork = true) => new DeskPlace({ episode: 'e', mayWork, store, onDesk: () => undefined, onIceServers: () => undefined, onMessage: () => undefined, onScene: (scene) => scenes.push(scene), onOusted: () => ousted++, onSignedOut: () => signedOut++, conditions });
+  const place = (mayWork = true) => new DeskPlace({ episode: 'e', mayWork, store, onDesk: () => undefined, onIceServers: () => undefined, onMessage: () => undefined, onScene: (scene) => scenes.push(scene), onOusted: () => ousted++, conditions });
   const now = () => store.getState().place;
 
   beforeEach(() => {
     vi.useFakeTimers();
     streams.all = [];
     clear();
-    scenes.length = posted.length = ousted = signedOut = 0;
+    scenes.length = posted.length = ousted = 0;
     store = createStore(() => initialDeskState(deskData()));
     vi.stubGlobal('fetch', (_: string, { body }: { body: string }) => {
       posted.push(JSON.parse(body) as { to: string });
@@ -120,11 +120,14 @@ describe('a window’s place at the desk', () => {
     stream().onOpen({ windows: [], iceServers: [] });
     stream().onAway();
     stream().onRefused('sign-in');
-    expect([now(), ousted, signedOut, store.getState().boxAway]).toEqual(['desk', 0, 1, true]);
+    expect([now(), ousted, store.getState().signedOut, store.getState().boxAway]).toEqual(['desk', 0, true, true]);
     desk.send('runa', { n: 1 });
     await vi.advanceTimersByTimeAsync(5000);
     expect(posted).toEqual([]);
-    desk.openAgain();
+    desk.signedIn();
+    // An answer to what was asked before.
+    stream().onRefused('sign-in');
+    expect(store.getState().signedOut).toBe(false);
     stream().onOpen({ windows: [], iceServers: [] });
     await vi.advanceTimersByTimeAsync(1000);
     expect([posted.map(({ to }) => to), store.getState().boxAway]).toEqual([['runa'], false]);

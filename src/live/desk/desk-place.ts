@@ -1,10 +1,9 @@
-import type { StoreApi } from 'zustand/vanilla';
 import { WATCHERS, type BoxMessage, type ForWatchers, type FromServer } from '@/core/lines/messages';
 import { sendJson } from '../api';
 import { createMessagePost, type MessagePost } from '../lines/message-post';
 import { openMessageStream, type MessageStream } from '../lines/message-stream';
 import { windowId } from '../lines/window-id';
-import type { DeskState } from './desk-state';
+import type { Own, PlaceSlice } from './desk-state';
 import type { Conditions } from './conditions';
 
 export interface DeskGreeting {
@@ -16,7 +15,7 @@ export interface DeskPlaceOptions {
   episode: string;
   /** Whether this person may work the desk at all. */
   mayWork: boolean;
-  store: StoreApi<DeskState>;
+  store: Own<PlaceSlice>;
   /** This window is the desk: at first, and after every lost connection. */
   onDesk(greeting: DeskGreeting): void;
   /** What lets calls through a relay was given anew. */
@@ -26,8 +25,6 @@ export interface DeskPlaceOptions {
   onScene(scene: ForWatchers): void;
   /** Another window took the desk over. */
   onOusted(): void;
-  /** The server no longer knows who sits here. */
-  onSignedOut(): void;
   conditions: Conditions;
 }
 
@@ -37,6 +34,8 @@ const TRY_AGAIN_MS = 250;
 /** The place of a window whose server died as well is free only after this time: until then the next window watches, and looks again. */
 const HOPE_MS = 20_000;
 const LOOK_AGAIN_MS = 2000;
+/** So long after a new sign-in, answers to requests from before it do not count. */
+const SIGNED_IN_QUIET_MS = 4000;
 
 /**
  * One window is an episode's desk; the others watch. The place is held by the stream of messages, so
@@ -47,6 +46,7 @@ export class DeskPlace {
   readonly #address: string;
   #stream: MessageStream | null = null;
   #post: MessagePost | null = null;
+  #signedInAt = -Infinity;
   /** Claims the desk beside watching. */
   #hope: { timer: ReturnType<typeof setTimeout>; claim: MessageStream | null } | null = null;
 
@@ -67,8 +67,16 @@ export class DeskPlace {
     this.#claim(0);
   }
 
+  /** The server no longer knows who sits here. */
+  signedOut(): void {
+    // What was refused before is still on its way back for a moment.
+    if (performance.now() - this.#signedInAt > SIGNED_IN_QUIET_MS) this.#options.store.setState({ signedOut: true });
+  }
+
   /** The host has signed in again: goes on where it was. */
-  openAgain(): void {
+  signedIn(): void {
+    this.#signedInAt = performance.now();
+    this.#options.store.setState({ signedOut: false });
     if (this.#options.store.getState().place === 'watching') this.#watch();
     else this.#claim(performance.now() + PATIENCE_MS);
   }
@@ -141,7 +149,7 @@ export class DeskPlace {
   #lose(): void {
     this.#post?.hold();
     this.#options.store.setState({ boxAway: true });
-    this.#options.onSignedOut();
+    this.signedOut();
   }
 
   /** The server will not have this account at the desk any more; what runs here goes on until the host decides. */
@@ -164,7 +172,11 @@ export class DeskPlace {
     this.#stream = openMessageStream({
       url: `${this.#address}?as=watcher&window=${windowId()}`,
       onOpen: () => store.setState({ boxAway: false }),
-      onMessage: ({ body }) => this.#options.onScene(body as ForWatchers),
+      onMessage: ({ body }) => {
+        const watched = body as ForWatchers;
+        store.setState({ watched });
+        this.#options.onScene(watched);
+      },
       onAway: () => store.setState({ boxAway: true }),
       onRefused: (code) => (code === 'sign-in' ? this.#lose() : store.setState({ boxAway: true })),
     });

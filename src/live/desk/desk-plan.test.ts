@@ -6,7 +6,7 @@ import type { HearingPlan } from '@/core/hearing/plan';
 import { deskData } from '../testing/desk-data';
 import { NO_WIRING } from '@/core/hearing/wiring';
 import { DeskPlan } from './desk-plan';
-import { initialDeskState } from './desk-state';
+import { initialDeskState } from './initial-desk-state';
 import { keptConditions } from '../testing/kept-conditions';
 
 /** A desk's plan without a desk, over a server that answers as the real one does. */

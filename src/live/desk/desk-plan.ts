@@ -1,14 +1,14 @@
-import type { StoreApi } from 'zustand/vanilla';
 import { auditPlan, type PlanChange } from '@/core/hearing/audit/index';
 import { compilePlan, type CompiledPlan } from '@/core/hearing/compile';
 import { differences } from '@/core/hearing/merge';
 import { observeAlso, type Observation } from '@/core/hearing/observation';
 import type { HearingPlan } from '@/core/hearing/plan';
+import { seatOfPlan, withKeptStrips, withSeats } from '@/core/hearing/seats';
 import type { Wiring } from '@/core/hearing/wiring';
 import { keepSlots, NoPlaceError, slotsInOrder, type Slots } from '@/core/hearing/slots';
 import { MOST_LISTENERS, MOST_SOURCES } from '@/core/limits';
-import type { DeskData } from '@/core/session/desk-data';
-import type { DeskState } from './desk-state';
+import type { DeskData, DeskSeat } from '@/core/session/desk-data';
+import type { Own, PlanSlice } from './desk-state';
 import { keptHands } from '@/core/takes/plan-log';
 import type { NumberedInForce } from '../recorder/take-recording';
 import { createPlanKeeper, type PlanKeeper, type StoredPlan } from './plan-keeper';
@@ -39,7 +39,7 @@ interface DeskPlanHearers {
  * and kept on the server together with what other windows change.
  */
 export class DeskPlan {
-  readonly #store: StoreApi<DeskState>;
+  readonly #store: Own<PlanSlice>;
   readonly #hearers: DeskPlanHearers;
   readonly #steps: PlanSteps;
   readonly #keeper: PlanKeeper;
@@ -47,7 +47,7 @@ export class DeskPlan {
   #compiled: CompiledPlan;
   #inForce: NumberedInForce;
 
-  constructor({ episode, plan, planVersion }: DeskData, store: StoreApi<DeskState>, hearers: DeskPlanHearers) {
+  constructor({ episode, plan, planVersion }: DeskData, store: Own<PlanSlice>, hearers: DeskPlanHearers) {
     this.#store = store;
     this.#hearers = hearers;
     this.#steps = new PlanSteps(store, (changed, rampSeconds) => this.set(changed, rampSeconds));
@@ -118,6 +118,13 @@ export class DeskPlan {
     this.enforce(rampSeconds);
     this.#keeper.changed(plan);
     return true;
+  }
+
+  /** The people are others now. A step back must not bring back somebody who is not there. */
+  followSeats(seats: DeskSeat[]): void {
+    const { plan } = this.#store.getState();
+    this.#store.setState({ past: [], future: [] });
+    this.set(withKeptStrips(withSeats(plan, seats.map(seatOfPlan)), plan, seats));
   }
 
   /** Goes on from what the server has, without what this window had. */

@@ -10,7 +10,8 @@ import { deskData } from '../testing/desk-data';
 import { RECORDED_FRAMES, statusBoard, statusBoardBytes } from '../worklet/status-board';
 import type { AudioDesk } from './audio-desk';
 import { DeskRecording } from './desk-recording';
-import { initialDeskState, type DeskState } from './desk-state';
+import type { DeskState } from './desk-state';
+import { initialDeskState } from './initial-desk-state';
 import { DeskConditions } from './conditions';
 
 vi.mock('../recorder/take-recording', () => import('../testing/fake-take-recording'));

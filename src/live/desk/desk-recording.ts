@@ -1,16 +1,15 @@
-import type { StoreApi } from 'zustand/vanilla';
 import type { CompiledPlan } from '@/core/hearing/compile';
 import type { SourceId } from '@/core/hearing/ids';
 import { placeName } from '@/core/hearing/names';
 import type { SampleFormat } from '@/core/formats/wav/sample-format';
 import { voiceOf } from '@/core/hearing/ids';
 import type { LineReport } from '@/core/lines/line-report';
-import { sendJson } from '../api';
 import type { FromRecorder, LineGap } from '../recorder/messages';
 import { beginTakeRecording, type NumberedInForce, type TakeRecording } from '../recorder/take-recording';
 import { RECORDED_FRAMES } from '../worklet/status-board';
 import type { AudioDesk } from './audio-desk';
-import type { DeskState, RecordingState } from './desk-state';
+import type { DeskState, Own, RecordingSlice, RecordingState } from './desk-state';
+import { LineLog } from './line-log';
 import { OpenTakeKeeper } from './open-take-keeper';
 import type { PlayLog } from './play-log';
 import { PlugLog } from './plug-log';
@@ -19,7 +18,7 @@ import type { Conditions } from './conditions';
 
 export interface DeskRecordingOptions {
   episode: string;
-  store: StoreApi<DeskState>;
+  store: Own<RecordingSlice>;
   /** The plan as the engine has it. */
   compiled(): CompiledPlan;
   /** What the engine was given last. */
@@ -33,7 +32,6 @@ export interface DeskRecordingOptions {
   plays: PlayLog;
 }
 
-const REPORT_EVERY_MS = 10_000;
 const SAMPLES_PER_MS = 48;
 
 /** Records takes of one desk: begins, follows the lines, and seals. */
@@ -43,11 +41,10 @@ export class DeskRecording {
   #audio: AudioDesk | null = null;
   #tracks: AgainTrack[] = [];
   #gaps: LineGap[] = [];
-  #reports: { seat: string; atSample: number; report: LineReport }[] = [];
   /** What was chosen when the take began: it holds for whoever comes while it runs. */
   #choice: Omit<RecordingChoice, 'seats'> = { recordMixes: false, recordTalkback: false, recordProcessed: false, cancelling: [], leftOut: {} };
   #format: SampleFormat = 'pcm24';
-  #reporting: ReturnType<typeof setInterval> | undefined;
+  readonly #lineLog = new LineLog();
   readonly #plugs: PlugLog;
 
   /** A take that an earlier desk left. */
@@ -114,7 +111,7 @@ export class DeskRecording {
     this.#take?.lineGaps(this.#gaps);
     this.#options.plays.begin(this.#audio!, take, fromSample);
     this.#plugs.begin(take, () => Math.max(fromSample, this.#now()));
-    this.#reporting = setInterval(() => void this.#sendReports(), REPORT_EVERY_MS);
+    this.#lineLog.begin(take);
   }
 
   /** Stops capturing and resolves when the take is sealed, or cannot be. */
@@ -182,7 +179,7 @@ export class DeskRecording {
     const { echoes, cancelling } = this.#options.store.getState();
     const echo = echoes[voiceOf(seat)];
     const seen = echo && { echo: { delayMs: echo.delayMs, levelDb: echo.levelDb, cancelled: cancelling.includes(voiceOf(seat)) } };
-    this.#reports.push({ seat, atSample: this.#now(), report: { ...report, ...seen } });
+    this.#lineLog.add({ seat, atSample: this.#now(), report: { ...report, ...seen } });
   }
 
   /** Goes on with a take that an earlier desk left open; the time without a desk is silence on every track, and listed. */
@@ -225,16 +222,6 @@ export class DeskRecording {
     }
   }
 
-  /** Reports are kept a few at a time; those the server did not take are sent with the next. */
-  async #sendReports(): Promise<void> {
-    const take = this.#take?.take;
-    const reports = this.#reports.splice(0);
-    if (!take || reports.length === 0) return;
-    await sendJson('POST', `/api/takes/${take}/lines`, { reports }).catch(() => {
-      this.#reports = [...reports, ...this.#reports].slice(-1000);
-    });
-  }
-
   #onRecorder(message: FromRecorder): void {
     switch (message.type) {
       case 'progress': {
@@ -267,8 +254,7 @@ export class DeskRecording {
   }
 
   #end(sealed: { lengthSamples: number; lostSamples: number } | null): void {
-    clearInterval(this.#reporting);
-    void this.#sendReports();
+    this.#lineLog.end();
     void this.#options.plays.end();
     this.#plugs.end();
     const recording = this.#take;

@@ -6,10 +6,9 @@ import { COMPUTER_SHARE } from '@/core/hearing/computer-share';
 import type { LoopFound } from '@/core/echo/loop-guard';
 import { phonesOf, voiceOf } from '@/core/hearing/ids';
 import { observeCoupling } from '@/core/hearing/observation';
-import { seatOfPlan, withKeptStrips, withSeats } from '@/core/hearing/seats';
 import type { HearingPlan } from '@/core/hearing/plan';
 import type { DeskAction } from '@/core/session/desk-actions';
-import type { DeskData, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
+import type { DeskData } from '@/core/session/desk-data';
 import type { ForWatchers } from '@/core/lines/messages';
 import { getJson, sendJson } from '../api';
 import { DeskAir } from '../air/desk-air';
@@ -20,9 +19,8 @@ import { EchoWatches } from '../echo/echo-watches';
 import { TestCalls } from '../check/test-calls';
 import { DeskStrips } from '../strip/desk-strips';
 import { VoiceWatch } from '../check/voice-watch';
-import { observeHeadphones } from '../check/observe-headphones';
 import { DeskLines } from '../lines/desk-lines';
-import type { LineView } from '../lines/line-view';
+import { LineViews } from '../lines/line-views';
 import { PairLines } from '../lines/pair-lines';
 import { DeskDevices } from '../devices/desk-devices';
 import type { StatusBoard } from '../worklet/status-board';
@@ -33,12 +31,14 @@ import { DeskPads } from './desk-pads';
 import { DeskPlace, type DeskGreeting } from './desk-place';
 import { DeskPlan } from './desk-plan';
 import { DeskRecording } from './desk-recording';
+import { DeskSeats } from './desk-seats';
 import { DeskSettings } from './desk-settings';
 import { PlayLog } from './play-log';
 import { isLit } from '@/core/hearing/is-lit';
 import { sceneForWatchers } from './scene-for-watchers';
 import { furnishRooms } from './practice-rooms';
 import { SoundStops } from './sound-stops';
+import { watchSpace } from './space';
 import { TakeMarks } from './take-marks';
 import { actByMidi } from '../midi/act-by-midi';
 import { DeskMidi } from '../midi/desk-midi';
@@ -46,21 +46,21 @@ import { DeskShare, type ShareKind } from '../share/desk-share';
 import { deskActions } from './desk-hands';
 import type { KeyAction } from './hold-or-latch';
 import { HandsOnAir } from './hands-on-air';
-import { initialDeskState, type DeskState } from './desk-state';
+import type { DeskState } from './desk-state';
+import { initialDeskState } from './initial-desk-state';
 import { HostInput } from './host-input';
 
-/** So long after a new sign-in, answers to requests from before it do not count. */
-const SIGNED_IN_QUIET_MS = 4000;
 /** Windows that watch are told so often. */
 const TELL_WATCHERS_MS = 2000;
 
 /**
  * The desk of one episode in the host's browser: owns the audio thread and brings the plan, the host's voice and hands,
- * the lines, the sounds and the recorder to it. The screens read `store` and call the methods.
+ * the lines, the sounds and the recorder to it. The screens read `store` and call the methods. It is a long file because
+ * it is the one place that says which part knows which other, and who writes what.
  */
 export class DeskSession {
   readonly data: DeskData;
-  readonly store: StoreApi<DeskState>;
+  readonly store: Pick<StoreApi<DeskState>, 'getState' | 'getInitialState' | 'subscribe'>;
   readonly #conditions: DeskConditions;
   readonly plan: DeskPlan;
   readonly settings: DeskSettings;
@@ -70,7 +70,6 @@ export class DeskSession {
   /** Everything that comes or goes by a device of this computer. */
   readonly devices: DeskDevices;
   readonly #pairs: PairLines;
-  #views: { links: Record<string, LineView>; pairs: Record<string, LineView> } = { links: {}, pairs: {} };
   readonly #pads: DeskPads;
   readonly recording: DeskRecording;
   readonly marks: TakeMarks;
@@ -94,28 +93,33 @@ export class DeskSession {
   readonly actions: Record<DeskAction, KeyAction>;
   readonly #lines: DeskLines;
   readonly #place: DeskPlace;
+  /** Who takes part. */
+  readonly seats: DeskSeats;
   #resumeCall: boolean;
   readonly #stops: SoundStops;
-  #signedInAt = -Infinity;
+  /** Keeps an eye on the free space; gives what ends it. */
+  readonly watchSpace: () => () => void;
   #watching: ReturnType<typeof setInterval> | undefined;
 
   constructor(data: DeskData) {
     this.data = data;
-    this.store = createStore(() => initialDeskState(data));
-    const conditions = new DeskConditions(this.store);
+    // Each part reads all of it and writes what it owns; nobody else can write.
+    const store = createStore(() => initialDeskState(data));
+    this.store = store;
+    const conditions = new DeskConditions(store);
     this.#conditions = conditions;
     this.#call = new DeskCall({
       episode: data.episode.id,
-      store: this.store,
+      store,
       parts: () => ({ plan: this.plan, hands: this.hands, devices: this.devices, input: this.#input, pads: this.#pads, lines: this.#lines, recording: this.recording, share: this.share, check: this.check, testCalls: this.testCalls, air: this.air, stops: this.#stops }),
       conditions,
     });
-    this.hands = new HandsOnAir(this.store, {
+    this.hands = new HandsOnAir(store, {
       apply: () => this.plan.enforce(),
       talk: (seat) => this.#call.audio?.tell({ type: 'talk', seat }),
-      hostSeat: () => this.#hostSeat(),
+      hostSeat: () => this.seats.host(),
     });
-    this.plan = new DeskPlan(data, this.store, {
+    this.plan = new DeskPlan(data, store, {
       inForce: (plan, what) => {
         // The recorder first: the number the audio thread writes down must be known there.
         this.recording.planInForce(what);
@@ -131,94 +135,100 @@ export class DeskSession {
     });
     this.devices = new DeskDevices({
       episode: data.episode.id,
-      store: this.store,
+      store,
       rewired: () => this.plan.auditAgain(),
       hold: (source, held) => this.hands.hold(source, held),
       media: (source, flowing, agoMs, cause) => this.recording.sourceMedia(source, flowing, agoMs, cause),
       conditions,
     });
+    const views = new LineViews(store, this.plan);
     this.#pairs = new PairLines({
-      store: this.store,
+      store,
       devices: this.devices,
-      publish: (pairs) => this.#showLines({ pairs }),
+      publish: (pairs) => views.showPairs(pairs),
       onReport: (seat, report) => this.recording.lineReport(seat, report),
     });
     this.settings = new DeskSettings({
       show: data.episode.showId,
       episode: data.episode.id,
-      store: this.store,
+      store,
       conditions,
       applied: ({ talkDimDb }) => this.hands.setTalkDim(talkDimDb),
     });
     this.#input = new HostInput({
-      store: this.store,
+      store,
       device: (changed) => this.devices.hostInput(changed),
-      chosen: () => this.devices.inputChoice(voiceOf(this.#hostSeat())),
-      practise: (speaks) => this.#call.audio?.tell({ type: 'practice-speaks', seat: this.#hostSeat(), speaks }),
-      media: (flowing) => this.recording.sourceMedia(voiceOf(this.#hostSeat()), flowing, 0, 'device-away'),
+      chosen: () => this.devices.inputChoice(voiceOf(this.seats.host())),
+      practise: (speaks) => this.#call.audio?.tell({ type: 'practice-speaks', seat: this.seats.host(), speaks }),
+      media: (flowing) => this.recording.sourceMedia(voiceOf(this.seats.host()), flowing, 0, 'device-away'),
       conditions,
     });
-    this.#pads = new DeskPads({ episode: data.episode.id, store: this.store, conditions });
-    this.air = new DeskAir({ episode: data.episode, store: this.store, plan: this.plan, pads: this.#pads, audio: () => this.#call.audio, conditions });
+    this.#pads = new DeskPads({ episode: data.episode.id, store, conditions });
+    this.air = new DeskAir({ episode: data.episode, store, plan: this.plan, pads: this.#pads, audio: () => this.#call.audio, conditions });
     this.recording = new DeskRecording({
       episode: data.episode.id,
-      store: this.store,
+      store,
       compiled: () => this.plan.compiled(),
       inForce: () => this.plan.inForce(),
-      signedOut: () => this.#onSignedOut(),
+      signedOut: () => this.#place.signedOut(),
       silentSources: () => [...this.#lines.silentSeats().map((seat) => ({ source: voiceOf(seat), cause: 'not-in-call' as const })), ...this.devices.silentSources()],
       plays: new PlayLog(this.#pads),
       conditions,
     });
-    this.marks = new TakeMarks({ store: this.store, now: () => this.recording.now() });
-    this.#stops = new SoundStops({ store: this.store, recording: () => this.recording.now() !== null, note: (words) => this.marks.note(words), conditions });
+    this.watchSpace = () => watchSpace(store);
+    this.marks = new TakeMarks({ store, now: () => this.recording.now() });
+    this.#stops = new SoundStops({ store, recording: () => this.recording.now() !== null, note: (words) => this.marks.note(words), conditions });
     this.share = new DeskShare({
-      store: this.store,
+      store,
       hands: this.hands,
       place: () => this.plan.compiled().sourceIds.indexOf(COMPUTER_SHARE),
-      phones: () => phonesOf(this.#hostSeat()),
+      phones: () => phonesOf(this.seats.host()),
       coupled: (loop) => this.#shareContains(loop),
       conditions,
     });
     this.actions = deskActions(this);
-    this.midi = new DeskMidi({ store: this.store, act: (target, message) => actByMidi(this, target, message), conditions });
+    this.midi = new DeskMidi({ store, act: (target, message) => actByMidi(this, target, message), conditions });
     this.#lines = new DeskLines({
-      store: this.store,
+      store,
       openAudio: (source, listener) => this.#call.patchbay?.openLine(source, listener) ?? null,
-      publish: (links) => this.#showLines({ links }),
+      publish: (links) => views.showLinks(links),
       send: (seat, body) => this.#place.send(seat, body),
       onMedia: (seat, flowing, agoMs) => this.recording.sourceMedia(voiceOf(seat), flowing, agoMs),
       onReport: (seat, report) => this.recording.lineReport(seat, report),
       onTalk: (seat, to) => this.hands.sideTalk(seat, to),
       onChecked: (seat, what) => (what.type === 'answer' ? this.asking.answered(seat, what) : what.type === 'check-report' ? this.check.take(seat, what) : void this.testCalls.hearThemselves(seat)),
     });
-    this.asking = new AskGuests(this.store, this.#lines);
-    const probing = { store: this.store, audio: () => this.#call.audio, lines: this.#lines, plan: this.plan, conditions };
+    this.asking = new AskGuests(store, this.#lines);
+    const probing = { store, audio: () => this.#call.audio, lines: this.#lines, plan: this.plan, conditions };
     this.testCalls = new TestCalls(probing);
     this.check = new DeskLineCheck({ ...probing, devices: this.devices, episode: data.episode.id, onBegin: () => this.testCalls.stop() });
-    new EchoWatches(this.store, this.plan, () => this.#call.audio);
-    this.cancels = new EchoCancels(this.store, this.plan, () => this.#call.audio);
-    this.strips = new DeskStrips({ store: this.store, plan: this.plan, hands: this.hands, audio: () => this.#call.audio, conditions });
-    this.voices = new VoiceWatch(this.store, this.plan, () => this.#call.audio);
+    new EchoWatches(store, this.plan, () => this.#call.audio);
+    this.cancels = new EchoCancels(store, this.plan, () => this.#call.audio);
+    this.strips = new DeskStrips({ store, plan: this.plan, hands: this.hands, audio: () => this.#call.audio, conditions });
+    this.voices = new VoiceWatch(store, this.plan, () => this.#call.audio);
     this.#resumeCall = data.callRunning;
     this.#place = new DeskPlace({
       episode: data.episode.id,
       mayWork: mayIn(data.role, 'work'),
-      store: this.store,
+      store,
       onDesk: (greeting) => this.#becomeDesk(greeting),
       onIceServers: (iceServers) => this.#lines.setIceServers(iceServers),
       onMessage: (message) => this.#lines.take(message),
       onOusted: () => void this.#giveWay(),
       onScene: (scene) => this.#follow(scene),
-      onSignedOut: () => this.#onSignedOut(),
       conditions,
     });
+    this.seats = new DeskSeats(store, {
+      people: (seats) => this.plan.followSeats(seats),
+      any: () => {
+        this.#lines.seatsChanged();
+        this.devices.follow();
+        this.#lines.sceneChanged();
+      },
+    });
     // Whether it is recorded is shown to everybody in the call.
-    this.store.subscribe((now, before) => {
+    store.subscribe((now, before) => {
       if (now.recording?.phase !== before.recording?.phase || now.recording?.recorded !== before.recording?.recorded) this.#lines.sceneChanged();
-      // Whoever found no place while the take ran finds one now.
-      const placeless = now.seats.some(({ id }) => !now.plan.seats.some((seat) => seat.id === id));
-      if (before.recording && !now.recording && placeless) this.setSeats([...now.seats], now.invitations);
     });
   }
 
@@ -249,9 +259,8 @@ export class DeskSession {
   }
 
   /** Uses the simulated host voice, or the microphone again, from now on. */
-  async choosePractice(preferPractice: boolean): Promise<void> {
-    this.store.setState({ preferPractice });
-    if (this.store.getState().call === 'running') await this.#input.choose();
+  choosePractice(preferPractice: boolean): Promise<void> {
+    return this.#input.prefer(preferPractice);
   }
 
   /** Lets the sound of a call go on that the browser has stopped. */
@@ -270,9 +279,8 @@ export class DeskSession {
 
   /** Another microphone for the host, from now on. */
   chooseMicrophone(choice: Omit<InputChoice, 'source'> | null): void {
-    this.devices.chooseInput(voiceOf(this.#hostSeat()), choice);
-    this.store.setState({ preferPractice: false });
-    void this.#input.choose();
+    this.devices.chooseInput(voiceOf(this.seats.host()), choice);
+    void this.#input.prefer(false);
   }
 
   /** The pads of this desk: pressed, levelled and arranged. */
@@ -306,34 +314,12 @@ export class DeskSession {
     }
   }
 
-  /** The seats are others now: somebody was added, changed or taken out. */
-  setSeats(seats: DeskSeat[], invitations: SeatInvitation[]): void {
-    const { plan, seats: before } = this.store.getState();
-    this.store.setState({ seats, invitations });
-    if (seats !== before) {
-      const places = seats.map(seatOfPlan);
-      // A step back must not bring back somebody who is not there.
-      this.store.setState({ past: [], future: [] });
-      this.plan.set(withKeptStrips(withSeats(plan, places), plan, seats));
-    }
-    this.#lines.seatsChanged();
-    this.devices.follow();
-    this.#lines.sceneChanged();
-  }
-
   /** Signs in again without leaving the desk; what waited for it goes on. @throws {ServerError} */
   async signInAgain(email: string, password: string): Promise<void> {
     await sendJson('POST', '/api/sign-in', { email, password });
-    this.#signedInAt = performance.now();
-    this.store.setState({ signedOut: false });
+    this.#place.signedIn();
     this.recording.tryAgain();
-    this.#place.openAgain();
     this.plan.flush();
-  }
-
-  #onSignedOut(): void {
-    // What was refused before is still on its way back for a moment.
-    if (performance.now() - this.#signedInAt > SIGNED_IN_QUIET_MS) this.store.setState({ signedOut: true });
   }
 
   /** Asks a guest's page to load again. */
@@ -356,19 +342,8 @@ export class DeskSession {
   }
 
   #shareContains(loop: LoopFound | null): void {
-    if (loop) return this.plan.observe([observeCoupling({ kind: 'share-contains', from: phonesOf(this.#hostSeat()), to: COMPUTER_SHARE, ...loop }, 'the loop guard', new Date())]);
+    if (loop) return this.plan.observe([observeCoupling({ kind: 'share-contains', from: phonesOf(this.seats.host()), to: COMPUTER_SHARE, ...loop }, 'the loop guard', new Date())]);
     this.plan.forget((one) => one.of === 'coupling' && one.coupling.kind === 'share-contains' && one.coupling.to === COMPUTER_SHARE);
-  }
-
-  #showLines(change: { links?: Record<string, LineView>; pairs?: Record<string, LineView> }): void {
-    this.#views = { ...this.#views, ...change };
-    const lines = { ...this.#views.links, ...this.#views.pairs };
-    const { lines: shown } = this.store.getState();
-    if (Object.keys(shown).length === Object.keys(lines).length && Object.entries(lines).every(([seat, view]) => view === shown[seat])) return;
-    this.store.setState({ lines });
-    const { newer, outdated } = observeHeadphones(lines, this.store.getState().observations);
-    this.plan.forget(outdated);
-    if (newer.length > 0) this.plan.observe(newer);
   }
 
   #becomeDesk(greeting: DeskGreeting): void {
@@ -391,26 +366,19 @@ export class DeskSession {
   /** Takes over what the server has now, in a window that only watched. */
   async #refresh(): Promise<DeskData> {
     const data = await getJson<DeskData>(`/api/episodes/${this.data.episode.id}`);
-    const { seats, invitations, plan, planVersion: version, openTake } = data;
-    this.store.setState({ seats, invitations, openTake });
-    this.plan.adopt({ version, plan });
+    this.seats.adopt(data);
+    this.recording.openTake.adopt(data.openTake);
+    this.plan.adopt({ version: data.planVersion, plan: data.plan });
     this.#lines.seatsChanged();
     return data;
   }
 
   /** A window that watches shows the plan the desk has. */
   #follow(scene: ForWatchers): void {
-    this.store.setState({ watched: scene });
     if (scene.planVersion !== this.plan.version()) void this.#refresh().catch(() => undefined);
   }
 
   #tellWatchers(): void {
     this.#place.tellWatchers(sceneForWatchers(this.store.getState(), this.plan.version()));
-  }
-
-  #hostSeat(): string {
-    const host = this.store.getState().seats.find(({ role }) => role === 'host');
-    if (!host) throw new Error('This episode has no host.');
-    return host.id;
   }
 }

@@ -1,16 +1,15 @@
-import type { StoreApi } from 'zustand/vanilla';
 import type { DeskAction } from '@/core/session/desk-actions';
 import { ownHabits, type DeskHabits } from '@/core/session/habits';
 import type { SoundSettings } from '@/core/sounds/sound-settings';
 import type { RecordingSettings } from '@/core/takes/recording-settings';
 import { sendJson } from '../api';
-import type { DeskState } from './desk-state';
+import type { DeskState, Own, SettingsSlice } from './desk-state';
 import type { Conditions } from './conditions';
 
 interface DeskSettingsOptions {
   show: string;
   episode: string;
-  store: StoreApi<DeskState>;
+  store: Own<SettingsSlice>;
   conditions: Conditions;
   /** Habits that the hands have at once. */
   applied(habits: DeskHabits): void;

@@ -1,13 +1,12 @@
 import type { AirState } from '../air/air-state';
-import { auditPlan, type Audit } from '@/core/hearing/audit/index';
-import { NOTHING_ON_AIR, type OnAir } from '@/core/hearing/on-air';
+import type { Audit } from '@/core/hearing/audit/index';
+import type { OnAir } from '@/core/hearing/on-air';
 import type { VoicesRead } from '../check/watch-messages';
 import type { CheckProgress, OneCheck, SeatAnswers, TestCallProgress } from '../check/check-state';
 import type { EchoSeen } from '../echo/echo-state';
-import { NO_NOISE, type NoiseState, type StripListening } from '../strip/strip-state';
+import type { NoiseState, StripListening } from '../strip/strip-state';
 import type { SourceId } from '@/core/hearing/ids';
 import type { LineCheck } from '@/core/linecheck/line-check';
-import { observationsOf, stillHolds } from '@/core/linecheck/observe-check';
 import type { Observation } from '@/core/hearing/observation';
 import type { HearingPlan } from '@/core/hearing/plan';
 import type { ForWatchers } from '@/core/lines/messages';
@@ -19,9 +18,8 @@ import type { LeftOut } from '@/core/takes/pauses';
 import type { RecordingSettings } from '@/core/takes/recording-settings';
 import type { SoundSettings } from '@/core/sounds/sound-settings';
 import type { DeskHabits } from '@/core/session/habits';
-import type { DeskData, DeskPad, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
-import { NO_DEVICES } from '@/core/devices/known-devices';
-import { NOTHING_PLUGGED, type PluggedState } from '../devices/plugged-state';
+import type { DeskPad, DeskSeat, SeatInvitation } from '@/core/session/desk-data';
+import type { PluggedState } from '../devices/plugged-state';
 import type { LineView } from '../lines/line-view';
 import type { Condition } from './conditions';
 import type { PlanSaving } from './plan-keeper';
@@ -95,7 +93,19 @@ export interface MidiState {
   last: MidiMessage | null;
 }
 
-export interface DeskState {
+/** All of the state, to read. */
+export interface DeskReader {
+  getState(): DeskState;
+  subscribe(hear: (now: DeskState, before: DeskState) => void): () => void;
+}
+
+/** All of the state to read, and one slice of it to write: what the owner of the slice is given. */
+export interface Own<Slice> extends DeskReader {
+  setState(change: Partial<Slice> | ((now: DeskState) => Partial<Slice>)): void;
+}
+
+/** Whether this window is the desk, and what of the server it has. */
+export interface PlaceSlice {
   /** `opening`: it is not known yet whether another window is the desk. */
   place: 'opening' | 'desk' | 'watching';
   /** The connection to the server's messages is broken; it is tried again. */
@@ -104,131 +114,153 @@ export interface DeskState {
   signedOut: boolean;
   /** What the desk told this window, while it only watches. */
   watched: ForWatchers | null;
+}
+
+export interface SeatsSlice {
   seats: DeskSeat[];
   invitations: SeatInvitation[];
-  /** The links, by seat. */
+}
+
+export interface LinesSlice {
+  /** The links and pair lines, by seat. */
   lines: Record<string, LineView>;
+}
+
+export interface CallSlice {
   /** `blocked`: the browser wants a press of a button before it lets sound out. */
   call: 'off' | 'starting' | 'running' | 'blocked';
+}
+
+export interface SoundStopsSlice {
   /** The browser has stopped the sound of a call that runs. */
   soundStopped: boolean;
+}
+
+export interface HostVoiceSlice {
   voice: HostVoice;
   /** Whether the host chose the simulated voice although there may be a microphone. */
   preferPractice: boolean;
+}
+
+export interface PlanSlice {
   plan: HearingPlan;
   planSaving: PlanSaving;
+  /** Earlier plans to go back to, and later ones to go forward to. */
+  past: HearingPlan[];
+  future: HearingPlan[];
+  /** What was measured about the world outside, newest of each kind. */
+  observations: Observation[];
+  /** What the audit says of the plan in force. */
+  audit: Audit;
+}
+
+export interface HandsSlice {
   /** What the hands do over the plan. */
   onAir: OnAir;
   /** When a listening ends by itself, in `performance.now()` time; null while there is none. */
   listeningUntil: number | null;
-  /** What was measured about the world outside, newest of each kind. */
-  observations: Observation[];
+}
+
+export interface VoicesSlice {
   /** How every voice sounds, by source, while somebody looks. */
   voices: VoicesRead;
+}
+
+export interface AnswersSlice {
   /** What people said they hear, by seat. */
   answers: Record<string, SeatAnswers>;
+}
+
+export interface CheckSlice {
   /** A line check that is on. */
   check: CheckProgress | null;
-  testCall: TestCallProgress | null;
-  /** What comes back of what somebody is sent, by source. */
-  echoes: Record<string, EchoSeen>;
-  /** Sources whose echo is taken out of the mixes here. */
-  cancelling: SourceId[];
-  /** Somebody's voice that is listened to, so that its strip can be set for it. */
-  stripListening: StripListening | null;
-  noise: NoiseState;
   /** Listeners looked at alone since, by listener. */
   oneChecks: Record<string, OneCheck>;
   /** What the newest line check of the episode found. */
   lastCheck: LineCheck | null;
-  /** What the audit says of the plan in force. */
-  audit: Audit;
-  /** Earlier plans to go back to, and later ones to go forward to. */
-  past: HearingPlan[];
-  future: HearingPlan[];
+}
+
+export interface TestCallSlice {
+  testCall: TestCallProgress | null;
+}
+
+export interface EchoesSlice {
+  /** What comes back of what somebody is sent, by source. */
+  echoes: Record<string, EchoSeen>;
+}
+
+export interface CancellingSlice {
+  /** Sources whose echo is taken out of the mixes here. */
+  cancelling: SourceId[];
+}
+
+export interface StripSlice {
+  /** Somebody's voice that is listened to, so that its strip can be set for it. */
+  stripListening: StripListening | null;
+  noise: NoiseState;
+}
+
+export interface PadsSlice {
   pads: DeskPad[];
   padLevels: Record<string, number>;
   /** The sound that is listened to first, in the phones alone. */
   cued: string | null;
   /** Presses of pads are heard by the host alone meanwhile. */
   listenFirst: boolean;
+}
+
+export interface SettingsSlice {
+  keys: DeskKeys;
   soundSettings: SoundSettings;
   recordingSettings: RecordingSettings;
-  /** Marks set at this desk, by take. */
-  marks: { take: string; marker: TakeMarker }[];
-  share: ShareState | null;
-  midi: MidiState;
-  recording: RecordingState | null;
-  lastTake: FinishedTake | null;
-  /** A take left open by an earlier desk. */
-  openTake: OpenTake | null;
   /** How this desk behaves, and how the show's desks do. */
   habits: DeskHabits;
   showHabits: DeskHabits;
   /** Sources and mixes that the next take leaves out, with the reason. */
   leftOut: Record<string, string>;
+}
+
+export interface MarksSlice {
+  /** Marks set at this desk, by take. */
+  marks: { take: string; marker: TakeMarker }[];
+}
+
+export interface ShareSlice {
+  share: ShareState | null;
+}
+
+export interface MidiSlice {
+  midi: MidiState;
+}
+
+export interface RecordingSlice {
+  recording: RecordingState | null;
+  lastTake: FinishedTake | null;
+  /** A take left open by an earlier desk. */
+  openTake: OpenTake | null;
+}
+
+export interface SpaceSlice {
   /** Free space, bytes: in this browser and at the server; null while it is not known. */
   space: { here: number | null; server: number | null };
-  keys: DeskKeys;
+}
+
+export interface ConditionsSlice {
   /** What went wrong and needs the host, newest last. */
   conditions: Condition[];
+}
+
+export interface AirSlice {
   /** Internet radio. */
   air: AirState;
+}
+
+export interface PluggedSlice {
   /** Devices of this computer, and what is plugged in where. */
   plugged: PluggedState;
 }
 
-export function initialDeskState(data: DeskData): DeskState {
-  const habits: DeskHabits = { ...data.showHabits, ...data.ownHabits };
-  return {
-    place: 'opening',
-    boxAway: false,
-    signedOut: false,
-    watched: null,
-    seats: data.seats,
-    invitations: data.invitations,
-    lines: {},
-    call: 'off',
-    soundStopped: false,
-    voice: { from: 'nothing', reason: 'no call runs' },
-    preferPractice: false,
-    plan: data.plan,
-    planSaving: 'saved',
-    onAir: { ...NOTHING_ON_AIR, talkDimDb: habits.talkDimDb },
-    listeningUntil: null,
-    observations: data.lastCheck && stillHolds(data.lastCheck, Date.now()) ? observationsOf(data.plan, data.lastCheck) : [],
-    voices: {},
-    answers: {},
-    check: null,
-    testCall: null,
-    echoes: {},
-    stripListening: null,
-    noise: NO_NOISE,
-    cancelling: [],
-    oneChecks: {},
-    lastCheck: data.lastCheck,
-    audit: auditPlan(data.plan),
-    past: [],
-    future: [],
-    pads: data.pads,
-    padLevels: Object.fromEntries(data.pads.map(({ sound, levelDb }) => [sound, levelDb])),
-    cued: null,
-    listenFirst: false,
-    soundSettings: data.soundSettings,
-    recordingSettings: data.recordingSettings,
-    marks: [],
-    share: null,
-    midi: { bindings: data.midi, state: 'off', inputs: [], simulated: false, learning: null, last: null },
-    recording: null,
-    lastTake: null,
-    openTake: data.openTake,
-    habits,
-    showHabits: data.showHabits,
-    leftOut: {},
-    space: { here: null, server: null },
-    keys: data.keys,
-    conditions: [],
-    air: { stations: data.stations, broadcasts: {}, readings: {}, delaysMs: {}, typed: null, title: '', heard: null },
-    plugged: { ...NOTHING_PLUGGED, devices: { ...NO_DEVICES, permission: 'unasked', canChooseOutputs: true, offersMadeUp: false } },
-  };
-}
+/** What a desk knows. Everybody may read all of it; each slice has one owner, and only that owner writes it (see `DeskSession`). */
+export interface DeskState
+  extends PlaceSlice, SeatsSlice, LinesSlice, CallSlice, SoundStopsSlice, HostVoiceSlice, PlanSlice, HandsSlice, VoicesSlice, AnswersSlice, CheckSlice, TestCallSlice,
+    EchoesSlice, CancellingSlice, StripSlice, PadsSlice, SettingsSlice, MarksSlice, ShareSlice, MidiSlice, RecordingSlice, SpaceSlice, ConditionsSlice, AirSlice, PluggedSlice {}

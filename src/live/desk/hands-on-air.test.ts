@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { createStore } from 'zustand/vanilla';
 import { COMPUTER_SHARE } from '@/core/hearing/computer-share';
 import { deskData } from '../testing/desk-data';
-import { initialDeskState } from './desk-state';
+import { initialDeskState } from './initial-desk-state';
 import { HandsOnAir } from './hands-on-air';
 
 function hands() {
@@ -59,7 +59,7 @@ describe('hands on air', () => {
     on.sideTalk('wen', []);
     expect(now()).toMatchObject({ sideTalk: [], talk: { from: 'talkback:maren' } });
     on.setTalkDim(20);
-    const rest = on.atRest();
-    expect(rest).toMatchObject({ talk: null, held: [], listenTo: null, talkDimDb: 20 });
+    on.rest();
+    expect(now()).toMatchObject({ talk: null, held: [], listenTo: null, talkDimDb: 20 });
   });
 });

@@ -1,7 +1,6 @@
-import type { StoreApi } from 'zustand/vanilla';
 import { talkbackOf, type ListenerId, type SourceId } from '@/core/hearing/ids';
 import { NOTHING_ON_AIR, type Cough, type ListenTo, type OnAir } from '@/core/hearing/on-air';
-import type { DeskState } from './desk-state';
+import type { HandsSlice, Own } from './desk-state';
 
 /** What the hands need of their desk. */
 interface HandledDesk {
@@ -14,11 +13,11 @@ interface HandledDesk {
 
 /** Everything the host does on air over the plan: it lasts as long as it is held, and is never stored. */
 export class HandsOnAir {
-  readonly #store: StoreApi<DeskState>;
+  readonly #store: Own<HandsSlice>;
   readonly #desk: HandledDesk;
   #listenTimer: ReturnType<typeof setTimeout> | undefined;
 
-  constructor(store: StoreApi<DeskState>, desk: HandledDesk) {
+  constructor(store: Own<HandsSlice>, desk: HandledDesk) {
     this.#store = store;
     this.#desk = desk;
   }
@@ -88,11 +87,11 @@ export class HandsOnAir {
     for (const source of Object.keys(onAir.cough) as SourceId[]) this.cough(source, null);
   }
 
-  /** Nothing held, nothing borrowed; the dims the host has set stay. */
-  atRest(): OnAir {
+  /** Lets go of everything and listens to nothing else; the dims the host has set stay. */
+  rest(): void {
     clearTimeout(this.#listenTimer);
-    const { talkDimDb, phonesDimDb } = this.#store.getState().onAir;
-    return { ...NOTHING_ON_AIR, talkDimDb, phonesDimDb };
+    this.#store.setState(({ onAir: { talkDimDb, phonesDimDb } }) => ({ onAir: { ...NOTHING_ON_AIR, talkDimDb, phonesDimDb }, listeningUntil: null }));
+    this.#desk.apply();
   }
 
   #setOnAir(change: Partial<OnAir>): void {

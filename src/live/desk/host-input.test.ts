@@ -6,7 +6,8 @@ import { DeviceInput } from '../devices/device-input';
 import { DeviceOwner } from '../devices/device-owner';
 import type { RackHost } from '../devices/rack-host';
 import type { Patchbay } from '../patch/patchbay';
-import { initialDeskState, type DeskState } from './desk-state';
+import type { DeskState } from './desk-state';
+import { initialDeskState } from './initial-desk-state';
 import { HostInput } from './host-input';
 import { keptConditions } from '../testing/kept-conditions';
 

@@ -1,11 +1,10 @@
-import type { StoreApi } from 'zustand/vanilla';
 import type { InputChoice } from '@/core/devices/choices';
 import type { DeviceInput } from '../devices/device-input';
-import type { DeskState } from './desk-state';
+import type { HostVoiceSlice, Own } from './desk-state';
 import type { Conditions } from './conditions';
 
 interface HostInputOptions {
-  store: StoreApi<DeskState>;
+  store: Own<HostVoiceSlice>;
   /** The host's own way in by a device. */
   device(changed: (news?: string) => void): DeviceInput;
   /** The microphone the host chose; null where none was chosen yet. */
@@ -43,6 +42,12 @@ export class HostInput {
     await this.choose();
   }
 
+  /** The simulated voice, or a microphone again, from now on. */
+  async prefer(preferPractice: boolean): Promise<void> {
+    this.#options.store.setState({ preferPractice });
+    await this.choose();
+  }
+
   /** Takes what the host prefers now, in place of what there was. */
   async choose(): Promise<void> {
     if (!this.#open) return;
@@ -65,6 +70,7 @@ export class HostInput {
     this.#choosing++;
     this.#options.conditions.end('microphone');
     this.#device.close();
+    this.#options.store.setState({ voice: { from: 'nothing', reason: 'no call runs' } });
   }
 
   #practise(reason: string): void {

@@ -1,10 +1,9 @@
-import type { StoreApi } from 'zustand/vanilla';
 import { sendJson } from '../api';
 import type { FromRecorder, KeptSituation } from '../recorder/messages';
 import { keptTakes } from '../recorder/read-kept';
 import { RING_BLOCK } from '../recorder/ring';
 import { recoverTake, type TakeRecovery } from '../recorder/take-recovery';
-import type { DeskState, OpenTake } from './desk-state';
+import type { OpenTake, Own, RecordingSlice } from './desk-state';
 import type { Conditions } from './conditions';
 
 const SAMPLES_PER_MS = 48;
@@ -18,7 +17,7 @@ export interface GoingOn extends KeptSituation {
 }
 
 export interface OpenTakeKeeperOptions {
-  store: StoreApi<DeskState>;
+  store: Own<RecordingSlice>;
   conditions: Conditions;
   signedOut(): void;
   /** What is said of a take that is gone on with. */
@@ -34,6 +33,11 @@ export class OpenTakeKeeper {
 
   constructor(options: OpenTakeKeeperOptions) {
     this.#options = options;
+  }
+
+  /** The take that is open by the server's account; null for none. */
+  adopt(openTake: OpenTake | null): void {
+    this.#options.store.setState({ openTake });
   }
 
   /** Looks for the rest of the take on this computer's disk, and sends it. */

@@ -1,7 +1,6 @@
-import type { StoreApi } from 'zustand/vanilla';
 import { applyChange, type PlanChange } from '@/core/hearing/audit/index';
 import type { HearingPlan } from '@/core/hearing/plan';
-import type { DeskState } from './desk-state';
+import type { Own, PlanSlice } from './desk-state';
 
 /** How many steps back the desk remembers. */
 const MOST_UNDO = 100;
@@ -10,11 +9,11 @@ const SAME_STEP_MS = 700;
 
 /** Changes of the plan as steps that can be taken back and again. */
 export class PlanSteps {
-  readonly #store: StoreApi<DeskState>;
+  readonly #store: Own<PlanSlice>;
   readonly #set: (plan: HearingPlan, rampSeconds?: number) => void;
   #last = { control: '', at: 0 };
 
-  constructor(store: StoreApi<DeskState>, set: (plan: HearingPlan, rampSeconds?: number) => void) {
+  constructor(store: Own<PlanSlice>, set: (plan: HearingPlan, rampSeconds?: number) => void) {
     this.#store = store;
     this.#set = set;
   }

@@ -1,9 +1,8 @@
-import type { StoreApi } from 'zustand/vanilla';
 import { namesOf } from '@/core/devices/known-devices';
 import type { TakePlugs } from '@/core/takes/plugs';
 import { sendJson } from '../api';
 import type { PluggedState } from '../devices/plugged-state';
-import type { DeskState } from './desk-state';
+import type { DeskReader } from './desk-state';
 
 const TRY_AGAIN_MS = 5000;
 
@@ -19,12 +18,12 @@ export function plugsNow({ choices, devices, inputs, outlets }: PluggedState, at
 
 /** Keeps with a take what was plugged in where, from its beginning on and whenever that changes. */
 export class PlugLog {
-  readonly #store: StoreApi<DeskState>;
+  readonly #store: DeskReader;
   #stop: (() => void) | null = null;
   #unsent: TakePlugs[] = [];
   #sending = false;
 
-  constructor(store: StoreApi<DeskState>) {
+  constructor(store: DeskReader) {
     this.#store = store;
   }
 

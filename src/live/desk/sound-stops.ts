@@ -1,9 +1,8 @@
-import type { StoreApi } from 'zustand/vanilla';
-import type { DeskState } from './desk-state';
+import type { Own, SoundStopsSlice } from './desk-state';
 import type { Conditions } from './conditions';
 
 export interface SoundStopsOptions {
-  store: StoreApi<DeskState>;
+  store: Own<SoundStopsSlice>;
   /** Whether a take runs. */
   recording(): boolean;
   note(words: string): void;
@@ -17,6 +16,11 @@ export class SoundStops {
 
   constructor(options: SoundStopsOptions) {
     this.#options = options;
+  }
+
+  /** No call runs. */
+  rest(): void {
+    this.#options.store.setState({ soundStopped: false });
   }
 
   /** The state of the call's sound may have changed. */

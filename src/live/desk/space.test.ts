@@ -1,7 +1,7 @@
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { createStore } from 'zustand/vanilla';
 import { deskData } from '../testing/desk-data';
-import { initialDeskState } from './desk-state';
+import { initialDeskState } from './initial-desk-state';
 import { roomFor, roomInWords, shortOfRoom, watchSpace } from './space';
 
 const MINUTE_OF_FLOATS = 4 * 48000 * 60;

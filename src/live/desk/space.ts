@@ -1,6 +1,5 @@
-import type { StoreApi } from 'zustand/vanilla';
 import { getJson } from '../api';
-import type { DeskState } from './desk-state';
+import type { DeskState, Own, SpaceSlice } from './desk-state';
 
 const LOOK_EVERY_MS = 20_000;
 /** The journal here holds 32-bit floats at 48 kHz. */
@@ -8,7 +7,7 @@ const BYTES_A_SAMPLE_HERE = 4;
 const RATE = 48000;
 
 /** Keeps an eye on the free space, here and at the server. Returns what ends it. */
-export function watchSpace(store: StoreApi<DeskState>): () => void {
+export function watchSpace(store: Own<SpaceSlice>): () => void {
   const look = async (): Promise<void> => {
     const estimate = await navigator.storage?.estimate?.().catch(() => null);
     const here = estimate?.quota === undefined ? null : estimate.quota - (estimate.usage ?? 0);

@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { createStore } from 'zustand/vanilla';
 import type { TakeMarker } from '@/core/takes/markers';
 import { deskData } from '../testing/desk-data';
-import { initialDeskState } from './desk-state';
+import { initialDeskState } from './initial-desk-state';
 import { TakeMarks } from './take-marks';
 
 describe('marks of a take that runs', () => {

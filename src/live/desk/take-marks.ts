@@ -1,12 +1,11 @@
-import type { StoreApi } from 'zustand/vanilla';
 import { MARK_BACK_SAMPLES, type TakeMarker } from '@/core/takes/markers';
 import { sendJson } from '../api';
-import type { DeskState } from './desk-state';
+import type { MarksSlice, Own } from './desk-state';
 
 const AGAIN_MS = 3000;
 
 export interface TakeMarksOptions {
-  store: StoreApi<DeskState>;
+  store: Own<MarksSlice>;
   /** The take that is recorded and how far it is, samples; null while there is none. */
   now(): { take: string; sample: number } | null;
 }

@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { createStore, type StoreApi } from 'zustand/vanilla';
-import { initialDeskState, type DeskState } from '../desk/desk-state';
+import type { DeskState } from '../desk/desk-state';
+import { initialDeskState } from '../desk/initial-desk-state';
 import { deskData } from '../testing/desk-data';
 import { DeskDevices } from './desk-devices';
 import { keptConditions } from '../testing/kept-conditions';

@@ -1,22 +1,21 @@
-import type { StoreApi } from 'zustand/vanilla';
 import type { DeviceChoices, InputChoice, OutletChoice } from '@/core/devices/choices';
-import { inputOf, phonesOf, voiceOf, type ListenerId, type SourceId } from '@/core/hearing/ids';
-import { listenersOf } from '@/core/hearing/plan';
+import { inputOf, voiceOf, type ListenerId, type SourceId } from '@/core/hearing/ids';
 import { sourceOfLine } from '@/core/hearing/seats';
 import { areOneCable, outletOfLine, type Wiring } from '@/core/hearing/wiring';
 import type { WiringChange } from '@/core/hearing/audit/finding';
 import type { GapCause } from '@/core/takes/gaps';
-import type { DeskState } from '../desk/desk-state';
+import type { Own, PluggedSlice } from '../desk/desk-state';
 import type { Patchbay } from '../patch/patchbay';
 import { GLITCHES, STILL, type SoundRing } from '@/core/dsp/sound-ring';
 import { CLOCK, type StatusBoard } from '../worklet/status-board';
 import { DeviceInput } from './device-input';
+import { DeskOutlets } from './desk-outlets';
 import { DeviceOwner } from './device-owner';
 import { inputView, outletView } from './device-views';
 import { OutputLate } from './output-late';
-import { Outlet } from './outlet';
+import type { Outlet } from './outlet';
 import { kept, same, sayOfDevice, withoutNumbers } from './plugged-news';
-import { PHONES_OUTLET, PlugChoices } from './plug-choices';
+import { PlugChoices } from './plug-choices';
 import type { FarEndManner } from './far-end-manner';
 import type { PluggedState } from './plugged-state';
 import { RackHost } from './rack-host';
@@ -24,7 +23,7 @@ import type { Conditions } from '../desk/conditions';
 
 export interface DeskDevicesOptions {
   episode: string;
-  store: StoreApi<DeskState>;
+  store: Own<PluggedSlice>;
   /** What is plugged in where changed: the audit looks again. */
   rewired(): void;
   /** Keeps a source out of every mix, or lets it in again. */
@@ -52,8 +51,8 @@ export class DeskDevices {
   readonly rack = new RackHost();
   readonly #options: DeskDevicesOptions;
   readonly #inputs = new Map<SourceId, DeviceInput>();
-  readonly #outlets = new Map<string, Outlet>();
-  readonly #held = new Set<SourceId>();
+  readonly #outlets: DeskOutlets;
+  #held: ReadonlySet<SourceId> = new Set();
   readonly #plugs: PlugChoices;
   #desk: RunningDesk | null = null;
   #timer: ReturnType<typeof setInterval> | undefined;
@@ -64,6 +63,15 @@ export class DeskDevices {
     this.#options = options;
     this.owner = new DeviceOwner(options.conditions);
     this.#plugs = new PlugChoices({ episode: options.episode, store: options.store, owner: this.owner, chosen: () => this.follow() });
+    this.#outlets = new DeskOutlets({
+      owner: this.owner,
+      rack: this.rack,
+      plugs: this.#plugs,
+      plan: () => this.#plan(),
+      patchbay: () => this.#desk?.patchbay ?? null,
+      changed: () => this.#publish(),
+      conditions: options.conditions,
+    });
     this.owner.store.subscribe(() => this.#rewired());
   }
 
@@ -98,13 +106,12 @@ export class DeskDevices {
     this.#late = new OutputLate();
     this.#timer = setInterval(() => this.#look(), LOOK_MS);
     this.follow();
-    await Promise.all([...this.#outlets.values()].map((outlet) => outlet.open()));
+    await this.#outlets.open();
   }
 
   end(): void {
     clearInterval(this.#timer);
-    for (const outlet of this.#outlets.values()) outlet.close();
-    this.#outlets.clear();
+    this.#outlets.close();
     for (const [source, input] of this.#inputs) if (source !== voiceOf(this.#plugs.host())) input.close();
     this.#desk = null;
     this.#publish();
@@ -112,7 +119,7 @@ export class DeskDevices {
 
   /** The browser let sound out at last. */
   async resume(): Promise<void> {
-    await Promise.all([this.rack.resume(), ...[...this.#outlets.values()].map((outlet) => outlet.resume())]);
+    await Promise.all([this.rack.resume(), this.#outlets.resume()]);
   }
 
   /** The people, inputs or feeds of the plan are others now. */
@@ -126,7 +133,7 @@ export class DeskDevices {
         this.#options.conditions.end(`device-${source}`);
         this.#inputs.delete(source);
       }
-      this.#followOutlets();
+      this.#outlets.follow();
     }
     this.#rewired();
   }
@@ -171,7 +178,7 @@ export class DeskDevices {
 
   #rings(): Map<SourceId | ListenerId, SoundRing> {
     const ends = [...this.#inputs].map(([source, { ring }]): [SourceId | ListenerId, SoundRing | null] => [source, ring]);
-    for (const { choice, ring } of this.#outlets.values()) ends.push([choice.listener, ring]);
+    for (const { choice, ring } of this.#outlets.all.values()) ends.push([choice.listener, ring]);
     return new Map(ends.flatMap(([place, ring]) => (ring ? [[place, ring] as const] : [])));
   }
 
@@ -181,12 +188,12 @@ export class DeskDevices {
   }
 
   outletPeak(id: string): number {
-    return this.#outlets.get(id)?.peak() ?? 0;
+    return this.#outlets.all.get(id)?.peak() ?? 0;
   }
 
   /** Plays a sound at one outlet alone. False where it is not open. */
   tone(id: string, samples: Float32Array): boolean {
-    const outlet = this.#outlets.get(id);
+    const outlet = this.#outlets.all.get(id);
     if (outlet?.state !== 'open') return false;
     outlet.tone(samples);
     return true;
@@ -197,7 +204,7 @@ export class DeskDevices {
   }
 
   outlet(id: string): Outlet | null {
-    return this.#outlets.get(id) ?? null;
+    return this.#outlets.all.get(id) ?? null;
   }
 
   /** Sources by device whose sound does not arrive now. */
@@ -246,45 +253,6 @@ export class DeskDevices {
     if (news) sayOfDevice(this.#options.conditions, source, state, `${name}: the input ${news}. ${rest}`);
   }
 
-  /** Every outlet that is chosen, and no other: those of lines that are gone are closed. */
-  #followOutlets(): void {
-    const lines = new Set(this.#plugs.pairs().map(({ id }) => outletOfLine(id)));
-    const there = new Set<string>(listenersOf(this.#plan()).map(({ id }) => id));
-    const phones: OutletChoice = { id: PHONES_OUTLET, listener: phonesOf(this.#plugs.host()), device: '', channels: 'stereo', offsetMs: 0 };
-    const wanted = this.#plugs.all.outlets.filter(({ id, listener }) => there.has(listener) && (!id.startsWith('line:') || lines.has(id)));
-    const all = wanted.some(({ id }) => id === PHONES_OUTLET) ? wanted : [...wanted, phones];
-    for (const [id, outlet] of this.#outlets) {
-      if (all.some((one) => one.id === id)) continue;
-      outlet.close();
-      this.#options.conditions.end(`device-${id}`);
-      this.#outlets.delete(id);
-    }
-    for (const choice of all) {
-      const outlet = this.#outlets.get(choice.id);
-      if (outlet) {
-        if (JSON.stringify(outlet.choice) !== JSON.stringify(choice)) outlet.change(choice);
-      } else {
-        const made = new Outlet(choice, { owner: this.owner, rack: this.rack, patchbay: () => this.#desk?.patchbay ?? null, changed: (news) => this.#onOutlet(choice.id, news) });
-        this.#outlets.set(choice.id, made);
-        void made.open();
-      }
-    }
-  }
-
-  #onOutlet(id: string, news?: string): void {
-    if (news) sayOfDevice(this.#options.conditions, id, this.#outlets.get(id)?.state, `${this.#outletName(id)}: the output ${news}. Nothing else was touched.`);
-    this.#publish();
-  }
-
-  #outletName(id: string): string {
-    if (id === PHONES_OUTLET) return 'Your phones';
-    const seat = this.#plugs.pairs().find((one) => outletOfLine(one.id) === id);
-    if (seat) return `${seat.name}’s return`;
-    const listener = this.#plugs.all.outlets.find((one) => one.id === id)?.listener;
-    const feed = this.#plan().feeds.find((one) => `feed:${one.id}` === listener);
-    return feed ? `The feed “${feed.name}”` : 'The program';
-  }
-
   /** What is one cable at both ends of a line is kept shut. */
   #rewired(): void {
     const wiring = this.wiring();
@@ -295,17 +263,14 @@ export class DeskDevices {
         return input && outlet && areOneCable(input, outlet, wiring.cameBack) ? [input.source] : [];
       }),
     );
-    for (const source of looped) if (!this.#held.has(source)) this.#hold(source, true);
-    for (const source of [...this.#held]) if (!looped.has(source)) this.#hold(source, false);
+    const before = this.#held;
+    this.#held = looped;
+    for (const source of looped) if (!before.has(source)) this.#options.hold(source, true);
+    for (const source of before) if (!looped.has(source)) this.#options.hold(source, false);
     this.#options.rewired();
     this.#publish();
   }
 
-  #hold(source: SourceId, held: boolean): void {
-    if (held) this.#held.add(source);
-    else this.#held.delete(source);
-    this.#options.hold(source, held);
-  }
 
   /** Whether a line is kept shut. */
   isLooped(source: SourceId): boolean {
@@ -316,14 +281,14 @@ export class DeskDevices {
     const clock = this.#desk?.board.clocks[CLOCK] ?? 0;
     const lateMs = this.#desk ? this.#late.read(this.#desk.context) : NaN;
     for (const input of this.#inputs.values()) input.look(clock, lateMs);
-    for (const outlet of this.#outlets.values()) outlet.look(lateMs);
+    for (const outlet of this.#outlets.all.values()) outlet.look(lateMs);
     this.#publish();
   }
 
   #publish(): void {
     const { store } = this.#options;
     const inputs = Object.fromEntries([...this.#inputs].map(([source, input]) => [source, inputView(input)]));
-    const outlets = Object.fromEntries([...this.#outlets].map(([id, outlet]) => [id, outletView(outlet, this.owner)]));
+    const outlets = Object.fromEntries([...this.#outlets.all].map(([id, outlet]) => [id, outletView(outlet, this.owner)]));
     const next: PluggedState = { devices: this.owner.store.getState(), choices: this.#plugs.all, inputs, outlets, cameBack: this.#plugs.everCameBack, farEnd: this.rack.manner() };
     // All of it is looked at several times a second; what is the same must not be drawn again.
     const before = store.getState().plugged;

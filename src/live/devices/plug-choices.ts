@@ -1,4 +1,3 @@
-import type { StoreApi } from 'zustand/vanilla';
 import { refusalOf, withInputChoice, withOutletChoice, type DeviceChoices, type InputChoice, type OutletChoice } from '@/core/devices/choices';
 import { cableOf, looksLikeLoudspeakers } from '@/core/devices/known-devices';
 import { phonesOf, voiceOf, type ListenerId, type SourceId } from '@/core/hearing/ids';
@@ -6,7 +5,7 @@ import { listenersOf, sourcesOf } from '@/core/hearing/plan';
 import { listenerOfLine, sourceOfLine } from '@/core/hearing/seats';
 import { outletOfLine, type CameBack, type WiredInput, type WiredOutlet, type Wiring } from '@/core/hearing/wiring';
 import type { DeskSeat } from '@/core/session/desk-data';
-import type { DeskState } from '../desk/desk-state';
+import type { DeskReader } from '../desk/desk-state';
 import { MADE_UP, type DeviceOwner } from './device-owner';
 import { readChoices, readOwnSound, writeChoices, writeOwnSound } from './kept-choices';
 
@@ -14,7 +13,7 @@ export const PHONES_OUTLET = 'phones';
 
 interface PlugChoicesOptions {
   episode: string;
-  store: StoreApi<DeskState>;
+  store: DeskReader;
   owner: DeviceOwner;
   /** Something is to be plugged in elsewhere. */
   chosen(): void;

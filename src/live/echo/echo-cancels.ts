@@ -1,8 +1,7 @@
-import type { StoreApi } from 'zustand/vanilla';
 import type { SourceId } from '@/core/hearing/ids';
 import type { AudioDesk } from '../desk/audio-desk';
 import type { DeskPlan } from '../desk/desk-plan';
-import type { DeskState } from '../desk/desk-state';
+import type { CancellingSlice, Own } from '../desk/desk-state';
 import { watchedPairs } from './watched-pairs';
 
 /** What is reckoned with where the level is not known yet, dB. */
@@ -12,13 +11,13 @@ const MOVED_MS = 10;
 
 /** Echoes that are cancelled here, in the mixes and not on the track, for as long as the host wishes. */
 export class EchoCancels {
-  readonly #store: StoreApi<DeskState>;
+  readonly #store: Own<CancellingSlice>;
   readonly #plan: DeskPlan;
   readonly #audio: () => AudioDesk | null;
   /** Where each echo was when that was last told, ms. */
   readonly #told = new Map<SourceId, number>();
 
-  constructor(store: StoreApi<DeskState>, plan: DeskPlan, audio: () => AudioDesk | null) {
+  constructor(store: Own<CancellingSlice>, plan: DeskPlan, audio: () => AudioDesk | null) {
     this.#store = store;
     this.#plan = plan;
     this.#audio = audio;

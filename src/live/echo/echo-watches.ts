@@ -1,4 +1,3 @@
-import type { StoreApi } from 'zustand/vanilla';
 import { codingLossDb } from '@/core/echo/echo-level';
 import type { EchoFound } from '@/core/echo/echo-watch';
 import { voiceOf, type SourceId } from '@/core/hearing/ids';
@@ -6,7 +5,7 @@ import { observedWays } from '@/core/linecheck/observe-check';
 import { channelsOf, type Tap } from '@/core/session/captures';
 import type { AudioDesk } from '../desk/audio-desk';
 import type { DeskPlan } from '../desk/desk-plan';
-import type { DeskState } from '../desk/desk-state';
+import type { EchoesSlice, Own } from '../desk/desk-state';
 import { ringBytes } from '../recorder/ring';
 import type { FromEchoWorker, ToEchoWorker, WatchedPair } from './echo-messages';
 import type { EchoSeen } from './echo-state';
@@ -30,7 +29,7 @@ const withLevel = (history: History, level: History[number]): History => (level.
 
 /** During every call, for whoever comes by a line or a device and for the host: does what is sent to them come back? */
 export class EchoWatches {
-  readonly #store: StoreApi<DeskState>;
+  readonly #store: Own<EchoesSlice>;
   readonly #plan: DeskPlan;
   readonly #audio: () => AudioDesk | null;
   #worker: Worker | null = null;
@@ -39,7 +38,7 @@ export class EchoWatches {
   #watched = '';
   #least = '';
 
-  constructor(store: StoreApi<DeskState>, plan: DeskPlan, audio: () => AudioDesk | null) {
+  constructor(store: Own<EchoesSlice>, plan: DeskPlan, audio: () => AudioDesk | null) {
     this.#store = store;
     this.#plan = plan;
     this.#audio = audio;

@@ -5,8 +5,7 @@ import type { Answer, Ask, CheckForGuest, CheckReport, TestCallSaid, Wish } from
 import type { LineReport } from '@/core/lines/line-report';
 import { fromGuestSchema, SERVER, type BoxMessage, type FromServer, type GuestScene } from '@/core/lines/messages';
 import type { DeskSeat } from '@/core/session/desk-data';
-import type { StoreApi } from 'zustand/vanilla';
-import type { DeskState } from '../desk/desk-state';
+import type { DeskReader } from '../desk/desk-state';
 import { DeskLine } from './desk-line';
 import type { LineAudio } from './line-audio';
 import { viewOf, type LineView } from './line-view';
@@ -18,7 +17,7 @@ const BROKE_OFF_MS = 40;
 const SHOW_MS = 500;
 
 export interface DeskLinesOptions {
-  store: StoreApi<DeskState>;
+  store: DeskReader;
   /** Opens both ends of a link at the audio thread; null while no call runs. */
   openAudio(source: SourceId, listener: ListenerId): LineAudio | null;
   send(seat: string, body: object): void;

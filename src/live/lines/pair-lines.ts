@@ -1,4 +1,3 @@
-import type { StoreApi } from 'zustand/vanilla';
 import { dbToGain } from '@/core/dsp/decibels';
 import { FLOWING } from '@/core/dsp/sound-ring';
 import { sourceOfLine } from '@/core/hearing/seats';
@@ -7,12 +6,12 @@ import type { DirectionReport, LineReport } from '@/core/lines/line-report';
 import { pairStateOf } from '@/core/lines/pair-state';
 import type { LineState } from '@/core/lines/line-state';
 import type { DeskSeat } from '@/core/session/desk-data';
-import type { DeskState } from '../desk/desk-state';
+import type { DeskReader } from '../desk/desk-state';
 import type { DeskDevices } from '../devices/desk-devices';
 import { pairView, type LineView } from './line-view';
 
 export interface PairLinesOptions {
-  store: StoreApi<DeskState>;
+  store: DeskReader;
   devices: DeskDevices;
   /** What the screens show of the lines. */
   publish(views: Record<string, LineView>): void;

@@ -1,7 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { createStore } from 'zustand/vanilla';
 import type { MidiMessage, MidiTarget } from '@/core/session/midi-bindings';
-import { initialDeskState, type DeskState } from '../desk/desk-state';
+import type { DeskState } from '../desk/desk-state';
+import { initialDeskState } from '../desk/initial-desk-state';
 import { deskData } from '../testing/desk-data';
 import { DeskMidi } from './desk-midi';
 import { messageOf } from './midi-input';

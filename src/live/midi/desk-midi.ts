@@ -1,12 +1,11 @@
-import type { StoreApi } from 'zustand/vanilla';
 import { bind, boundTo, type MidiBinding, type MidiMessage, type MidiTarget } from '@/core/session/midi-bindings';
 import { sendJson } from '../api';
-import type { DeskState, MidiState } from '../desk/desk-state';
+import type { MidiSlice, MidiState, Own } from '../desk/desk-state';
 import { listenToMidi, type MidiListening } from './midi-input';
 import type { Conditions } from '../desk/conditions';
 
 export interface DeskMidiOptions {
-  store: StoreApi<DeskState>;
+  store: Own<MidiSlice>;
   /** Does what a message is bound to: pressed, let go, or at a position. */
   act(target: MidiTarget, message: MidiMessage): void;
   conditions: Conditions;

@@ -1,7 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import type { LoopFound } from '@/core/echo/loop-guard';
-import { initialDeskState, type DeskState } from '../desk/desk-state';
+import type { DeskState } from '../desk/desk-state';
+import { initialDeskState } from '../desk/initial-desk-state';
 import type { AudioDesk } from '../desk/audio-desk';
 import type { HandsOnAir } from '../desk/hands-on-air';
 import { deskData } from '../testing/desk-data';

@@ -1,11 +1,10 @@
-import type { StoreApi } from 'zustand/vanilla';
 import type { LoopFound } from '@/core/echo/loop-guard';
 import type { ListenerId } from '@/core/hearing/ids';
 import { COMPUTER_SHARE } from '@/core/hearing/computer-share';
 import { makeSweep } from '@/core/measure/sweep';
 import { channelsOf, type Tap } from '@/core/session/captures';
 import type { AudioDesk } from '../desk/audio-desk';
-import type { DeskState, ShareState } from '../desk/desk-state';
+import type { Own, ShareSlice, ShareState } from '../desk/desk-state';
 import type { HandsOnAir } from '../desk/hands-on-air';
 import type { Patchbay, Unplug } from '../patch/patchbay';
 import { ringBytes } from '../recorder/ring';
@@ -14,7 +13,7 @@ import { askForShare, simulateShare, type ShareStream } from './share-stream';
 import type { Conditions } from '../desk/conditions';
 
 export interface DeskShareOptions {
-  store: StoreApi<DeskState>;
+  store: Own<ShareSlice>;
   hands: HandsOnAir;
   /** The share's place in the engine. */
   place(): number;

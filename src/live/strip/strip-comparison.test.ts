@@ -3,7 +3,7 @@ import { createStore } from 'zustand/vanilla';
 import { compilePlan } from '@/core/hearing/compile';
 import { voiceOf } from '@/core/hearing/ids';
 import { HandsOnAir } from '../desk/hands-on-air';
-import { initialDeskState } from '../desk/desk-state';
+import { initialDeskState } from '../desk/initial-desk-state';
 import { deskData } from '../testing/desk-data';
 import type { ToMixWorklet } from '../worklet/messages';
 import { COMPARED_LOUDNESS } from '../worklet/status-board';

@@ -39,7 +39,7 @@ export function NewPairLine({ onDone }: { onDone(): void }) {
       const { seats, invitations } = desk.store.getState();
       desk.devices.chooseInput(voiceOf(seat.id), { device: input, channels: 'both' });
       desk.devices.chooseOutlet(outletOfLine(seat.id), { listener: returnOf(seat.id), device: output, channels: 'stereo', offsetMs: 0 });
-      desk.setSeats([...seats, seat], invitations);
+      desk.seats.set([...seats, seat], invitations);
       if (sameRoom) noteSameRoom(seat.id);
       setTrouble('');
       setMade(seat);

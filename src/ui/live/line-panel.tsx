@@ -23,7 +23,7 @@ export function LinePanel({ seat, line, now, onClose }: LinePanelProps) {
       () => {
         const { seats, invitations, plan } = desk.store.getState();
         if (seat.role === 'caller' && !plan.waiting.includes(seat.id)) desk.plan.setWaiting(seat.id, true);
-        desk.setSeats(seats, invitations.filter((one) => one.seat !== seat.id));
+        desk.seats.set(seats, invitations.filter((one) => one.seat !== seat.id));
         onClose();
       },
       (error: Error) => setTrouble(error.message),

@@ -1,7 +1,8 @@
 import { describe, expect, it, vi } from 'vitest';
 import { voiceOf } from '@/core/hearing/ids';
 import type { DeskSession } from '@/live/desk/desk-session';
-import { initialDeskState, type DeskState } from '@/live/desk/desk-state';
+import type { DeskState } from '@/live/desk/desk-state';
+import { initialDeskState } from '@/live/desk/initial-desk-state';
 import type { LineView } from '@/live/lines/line-view';
 import { deskData } from '@/live/testing/desk-data';
 import { watchOf } from './notices';

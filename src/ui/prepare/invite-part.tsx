@@ -26,7 +26,7 @@ export function InvitePart({ seat, made, onMade, onTrouble }: InvitePartProps) {
   const keep = (next: { expiresAt: string } | null) => {
     const { seats, invitations } = desk.store.getState();
     const others = invitations.filter((one) => one.seat !== seat.id);
-    desk.setSeats(seats, next ? [...others, { seat: seat.id, expiresAt: next.expiresAt, openedAt: null }] : others);
+    desk.seats.set(seats, next ? [...others, { seat: seat.id, expiresAt: next.expiresAt, openedAt: null }] : others);
   };
   const tell = (error: Error) => onTrouble(error.message);
   const make = () =>

@@ -35,7 +35,7 @@ export function NewPeople({ known, onMade, onDone }: NewPeopleProps) {
     const made = await makeLink(episode, seat.id).catch((error: Error) => error);
     const { seats: there, invitations } = desk.store.getState();
     const isMade = !(made instanceof Error);
-    desk.setSeats([...there, seat], isMade ? [...invitations, { seat: seat.id, expiresAt: made.expiresAt, openedAt: null }] : invitations);
+    desk.seats.set([...there, seat], isMade ? [...invitations, { seat: seat.id, expiresAt: made.expiresAt, openedAt: null }] : invitations);
     if (!isMade) throw made;
     onMade(seat.id, made);
   };

@@ -36,12 +36,12 @@ export function PersonCard({ seat, missing, made, onMade }: PersonCardProps) {
   const state = () => desk.store.getState();
   const change = (changed: Partial<Pick<DeskSeat, 'line' | 'lineSettings'>>) =>
     sendJson('PUT', address, changed).then(
-      () => desk.setSeats(state().seats.map((one) => (one.id === seat.id ? { ...one, ...changed } : one)), state().invitations),
+      () => desk.seats.set(state().seats.map((one) => (one.id === seat.id ? { ...one, ...changed } : one)), state().invitations),
       tell,
     );
   const remove = () =>
     sendJson('DELETE', address).then(
-      () => desk.setSeats(state().seats.filter(({ id }) => id !== seat.id), state().invitations.filter((one) => one.seat !== seat.id)),
+      () => desk.seats.set(state().seats.filter(({ id }) => id !== seat.id), state().invitations.filter((one) => one.seat !== seat.id)),
       tell,
     );
   const isGuest = seat.role !== 'host';

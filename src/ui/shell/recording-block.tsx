@@ -5,7 +5,7 @@ import { useEffect } from 'react';
 import { Pause, Play } from 'lucide-react';
 import { BYTES_PER_SAMPLE } from '@/core/formats/wav/sample-format';
 import type { RecordingState } from '@/live/desk/desk-state';
-import { roomFor, roomInWords, shortOfRoom, watchSpace, type Room } from '@/live/desk/space';
+import { roomFor, roomInWords, shortOfRoom, type Room } from '@/live/desk/space';
 import { ControlButton } from './control-button';
 import { formatClock, formatDuration } from '../format';
 import { useDesk, useDeskState } from './desk-context';
@@ -18,7 +18,7 @@ export function RecordingBlock() {
   const phase = useDeskState(({ recording }) => recording?.phase ?? null);
   const room = roomInWords(useRoom());
   const isOn = phase !== null;
-  useEffect(() => watchSpace(desk.store), [desk]);
+  useEffect(() => desk.watchSpace(), [desk]);
   return (
     <Flex
       role="group"
