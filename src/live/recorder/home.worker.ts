@@ -8,7 +8,7 @@ import { forgetKept, keepTake } from './own-disk';
 import { readKept } from './read-kept';
 import { RING_BLOCK } from './ring';
 import { ANSWER_WITHIN_MS } from '../api';
-import { pause } from '../pause';
+import { pause, turnsUntil } from '../pause';
 import { createTrackSender, type SendingWay } from './track-sender';
 
 /** What is written beside the sound: enough to send it from a page that was opened anew. */
@@ -104,9 +104,8 @@ async function record(target: HomeTarget, ring: SharedArrayBuffer): Promise<void
   /** Losses that are written down; −1 before the clock of the first sample is. */
   let noted = -1;
   let toldAt = 0;
-  let capturing = true;
-  const ended = keeper.ended.finally(() => (capturing = false));
-  while (capturing) {
+  const { ended, turns } = turnsUntil(keeper.ended);
+  while (turns.go()) {
     if (noted !== chunker.losses().length && chunker.clockAtStart() >= 0) {
       noted = chunker.losses().length;
       await disk?.writeMeta({ ...target, clockAtStart: chunker.clockAtStart(), losses: chunker.losses() }).catch(() => undefined);
@@ -118,7 +117,7 @@ async function record(target: HomeTarget, ring: SharedArrayBuffer): Promise<void
       toldAt = performance.now();
       void tell(target, chunker.captured(), chunker.losses(), false);
     }
-    await Promise.race([ended, pause(REPORT_MS)]);
+    await turns.rest(REPORT_MS);
   }
   await ended;
   const length = chunker.finish();

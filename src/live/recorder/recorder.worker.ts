@@ -13,7 +13,7 @@ import type { BoardMemory, ContinueKept, FromRecorder, MoreTracks, SealKept, Sta
 import { forgetKept, keepTake, type KeptTake } from './own-disk';
 import { readKept } from './read-kept';
 import { RING_BLOCK } from './ring';
-import { pause } from '../pause';
+import { turnsUntil } from '../pause';
 import { sealTake } from './seal';
 import { betweenTries } from './send-until-taken';
 import { createTakeLogSender } from './take-log-sender';
@@ -236,14 +236,13 @@ async function capture(ring: SharedArrayBuffer, sender: TrackSender, { disk, seg
       rings[at].waiting = null;
       for (const take of waiting) take();
     }
-    let capturing = true;
-    const ended = keeper.ended.finally(() => (capturing = false));
-    while (capturing) {
+    const { ended, turns } = turnsUntil(keeper.ended);
+    while (turns.go()) {
       note();
       report();
       keeper.release(sender.safeSegments());
       if (keptFrames !== null) sender.relieve();
-      await Promise.race([ended, pause(REPORT_MS)]);
+      await turns.rest(REPORT_MS);
     }
     await ended;
   }
