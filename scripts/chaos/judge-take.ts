@@ -17,7 +17,21 @@ export interface JudgedTake {
   lostMs: number[];
 }
 
+/** Of a line by devices, which no calculation tells to the sample. */
+export interface JudgedPair {
+  /** Desks that lasted long enough for somebody to speak there, and those of them in whose stretch nobody is heard. */
+  stretches: number;
+  silent: number;
+  /** Gaps that no kill explains, by their cause, ms. */
+  gapsMs: Record<string, number>;
+}
+
+/** The people of the outside program are never silent for so long. */
+const SPOKEN_WITHIN = 12 * 48_000;
+const SPEECH = 0.003;
+
 interface Gap {
+  recorded: string;
   atSample: number;
   lengthSamples: number;
   cause: string;
@@ -25,9 +39,7 @@ interface Gap {
 
 /** Compares a take with what its simulated lines sent: each stretch between the gaps is looked for in the call of its own desk. */
 export function judgeTake(take: Awaited<ReturnType<typeof readTake>>, tracks: { source: string; samples: Float32Array }[], gaps: readonly Gap[], away: readonly { killedAt: number; wentOnAt: number }[]): JudgedTake {
-  const starts = [...new Map(gaps.filter(({ cause }) => cause === 'desk-away').map((gap) => [gap.atSample, gap])).values()].sort((a, b) => a.atSample - b.atSample);
-  const edges = [{ atSample: 0, lengthSamples: 0 }, ...starts, { atSample: take.lengthSamples, lengthSamples: 0 }];
-  const stretches = edges.slice(1).map((next, k) => ({ from: edges[k].atSample + edges[k].lengthSamples, to: next.atSample }));
+  const { starts, stretches } = desksOf(gaps, take.lengthSamples);
   const longest = Math.max(...stretches.map(({ from, to }) => to - from));
   const sent = simulateSources({ ...take, clockAtCall: 0, clockAtStart: 0, lengthSamples: longest + SEARCHED_SECONDS * 48000, bellAt: -1, bellLevelDb: 0 });
   const truth = tracks.map(({ source }) => sent.get(source)![0]);
@@ -44,6 +56,21 @@ export function judgeTake(take: Awaited<ReturnType<typeof readTake>>, tracks: { 
     unlisted,
     lostMs: away.map(({ killedAt, wentOnAt }, k) => Math.round((starts[k]?.lengthSamples ?? Infinity) / 48 - (wentOnAt - killedAt))),
   };
+}
+
+/** Where desks went, and the stretches between. */
+function desksOf(gaps: readonly Gap[], lengthSamples: number): { starts: Gap[]; stretches: { from: number; to: number }[] } {
+  const starts = [...new Map(gaps.filter(({ cause }) => cause === 'desk-away').map((gap) => [gap.atSample, gap])).values()].sort((a, b) => a.atSample - b.atSample);
+  const edges = [{ atSample: 0, lengthSamples: 0 }, ...starts, { atSample: lengthSamples, lengthSamples: 0 }];
+  return { starts, stretches: edges.slice(1).map((next, k) => ({ from: edges[k].atSample + edges[k].lengthSamples, to: next.atSample })) };
+}
+
+/** Whether a line by devices is heard again at every desk. @param gaps its own */
+export function judgePair(samples: Float32Array, gaps: readonly Gap[]): JudgedPair {
+  const long = desksOf(gaps, samples.length).stretches.filter(({ from, to }) => to - from >= SPOKEN_WITHIN);
+  const gapsMs: Record<string, number> = {};
+  for (const { cause, lengthSamples } of gaps) if (cause !== 'desk-away') gapsMs[cause] = Math.round((gapsMs[cause] ?? 0) + lengthSamples / 48);
+  return { stretches: long.length, silent: long.filter(({ from, to }) => samples.subarray(from, to).every((sample) => Math.abs(sample) < SPEECH)).length, gapsMs };
 }
 
 /** The root of the mean squared difference of a stretch from the truth at the one place where it fits; null where it fits nowhere. */

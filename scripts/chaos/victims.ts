@@ -2,11 +2,12 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { mkdtempSync, openSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { join, resolve } from 'node:path';
 import { chromium, type BrowserContext, type Page } from '@playwright/test';
 import { connect } from '../../src/server/database';
 import { freePort } from '../ports.mjs';
 import { startPostgres } from '../postgres.mjs';
+import { radioEnvironment, startRadio } from '../radio.mjs';
 
 const CLUSTER = 'chaos-postgres';
 
@@ -29,10 +30,13 @@ export async function startVictims(): Promise<Victims> {
   let postgres = await startPostgres(CLUSTER, { port: databasePort });
   const database = await emptyDatabase(postgres.url);
   process.env.BROWSER_DATABASE_URL = database;
-  const environment = { ...process.env, NODE_ENV: 'production' as const, DATABASE_URL: database, DEMO: '1' };
+  const onAir = await radioEnvironment(resolve('data', 'chaos.key'));
+  const environment = { ...process.env, ...onAir, NODE_ENV: 'production' as const, DATABASE_URL: database, DEMO: '1' };
   await finished(spawn(process.execPath, ['--import', 'tsx', 'src/server/prepare.ts'], { env: environment, stdio: ['ignore', 'ignore', 'inherit'] }));
   const log = openSync(join('data', 'chaos-server.log'), 'w');
   let server = await startServer();
+  // Nobody kills it, but its database goes and comes.
+  const radio = startRadio(database, onAir);
   let context: BrowserContext | null = null;
 
   async function startServer(): Promise<ChildProcess> {
@@ -102,6 +106,7 @@ export async function startVictims(): Promise<Victims> {
     },
     async stop() {
       await context?.close().catch(() => undefined);
+      await radio.stop();
       server.kill('SIGKILL');
       postgres.stop();
       rmSync(profile, { recursive: true, force: true });

@@ -1,7 +1,7 @@
 import { expect, type Page } from '@playwright/test';
 import type { Host } from '../../e2e/host';
 
-const STATION = 'Ferry radio';
+export const STATION = 'Ferry radio';
 /** What every voice gets; the outside program's noise is suppressed as well. */
 const INSERTS = ['Low cut', 'Even out'];
 const SUPPRESSED = 'Harbour';
