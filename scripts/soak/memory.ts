@@ -8,7 +8,7 @@ const MB = 2 ** 20;
 const ANSWER_MS = 10_000;
 
 /** Memory the kernel holds for a process alone, MB (proc(5): RssAnon). */
-function ownMemory(pid: number): number {
+export function ownMemory(pid: number): number {
   return Number(/^RssAnon:\s+(\d+)/m.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? NaN) / 1024;
 }
 
@@ -67,7 +67,8 @@ export class PageMemory {
     return whereMemory(this.browser, await this.#renderer());
   }
 
-  async read(): Promise<Record<string, number>> {
+  /** What the heaps have in use; and which process they are in, for when nobody looks at it any more. */
+  async read(): Promise<{ heaps: Record<string, number>; renderer: number }> {
     await this.devtools.send('HeapProfiler.collectGarbage');
     const read: Record<string, number> = { page: inUse(await this.devtools.send('Runtime.getHeapUsage')), workers: 0, worklets: 0 };
     for (const [session, kind] of this.#threads) {
@@ -76,8 +77,7 @@ export class PageMemory {
       const usage = (await this.#ask(session, 'Runtime.getHeapUsage')) as Usage | null;
       if (usage) read[kind === 'worklet' ? 'worklets' : 'workers'] += inUse(usage);
     }
-    read.renderer = ownMemory(await this.#renderer());
-    return read;
+    return { heaps: read, renderer: await this.#renderer() };
   }
 
   /** Process of the page: the busiest of its kind. */

@@ -2,10 +2,8 @@
 // each voice, a recording and an outlet on the air; guests reload and lose their network by a seeded plan.
 //   npm run --silent soak -- 90 4 1        (minutes, guests, seed)
 // Prints one JSON object a minute and one at the end. It has a database, a server and browsers of its own, and needs a build.
-import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join, resolve } from 'node:path';
-import { chromium, type Page } from '@playwright/test';
+import { mkdirSync, rmSync } from 'node:fs';
+import { resolve } from 'node:path';
 import { addGuests } from '../../e2e/guests';
 import { Host } from '../../e2e/host';
 import { newestGaps, readTake } from '../../e2e/newest-take';
@@ -15,17 +13,18 @@ import { connect } from '../../src/server/database';
 import { machineShares } from '../machine-time.mjs';
 import { startPostgres } from '../postgres.mjs';
 import { startProduct } from '../product.mjs';
-import { FarGuest, PLAIN_ADDRESSES } from './far-guests';
+import { DeskBrowser } from './desk-browser';
+import { FarGuest } from './far-guests';
 import { growthPerHour, type Reading } from './growth';
 import { judgeSimulated, judgeSteady } from './judge';
-import { memoryOfDatabase, PageMemory, productMemory } from './memory';
+import { memoryOfDatabase, ownMemory, PageMemory, productMemory } from './memory';
 import { nextMishap, spoilt, unexplained, type Happened } from './mishaps';
 import { inMinute, secondsByCause } from './readings';
 import { putOnAir, shapeVoices } from './set-up';
 
 /** Minutes at the beginning in which caches fill up, and the most a part may grow after them, MB an hour. */
 const [WARM_MINUTES, MOST_GROWTH] = [10, 5];
-/** So often it is asked where the renderer has its memory. */
+/** So often it is asked where the renderer has its memory: what grew between two answers can be told. */
 const WHERE_MINUTES = 4;
 /** Practice callers whose tracks are known to the sample; the third is on loudspeakers and returns what no plan tells. */
 const KNOWN = { 'voice:odalys': 'Odalys Brandt', 'voice:priya': 'Priya Nandakumar' };
@@ -38,23 +37,6 @@ if (!(minutes >= 1) || !Number.isInteger(count) || count < 0 || count > NAMES.le
 }
 const random = createRandom(seed);
 const undo: (() => unknown)[] = [];
-
-/** A desk whose browser keeps what it kept on a disk, as a host's does. */
-async function openDesk(address: string): Promise<Page> {
-  const profile = mkdtempSync(join(tmpdir(), 'soak-'));
-  undo.push(() => rmSync(profile, { recursive: true, force: true }));
-  const context = await chromium.launchPersistentContext(profile, {
-    executablePath: '/usr/bin/chromium',
-    args: ['--no-sandbox', '--autoplay-policy=no-user-gesture-required', '--disable-background-networking', '--no-first-run', PLAIN_ADDRESSES],
-    baseURL: address,
-    viewport: { width: 1280, height: 800 },
-    reducedMotion: 'reduce',
-  });
-  undo.push(() => context.close());
-  await context.grantPermissions(['microphone']);
-  await context.addInitScript('globalThis.__name = (made) => made');
-  return context.newPage();
-}
 
 // Whoever breaks it off wants nothing left over.
 process.once('SIGINT', () => void tidy().finally(() => process.exit(130)));
@@ -81,36 +63,37 @@ try {
   const pool = connect(product.url);
   undo.push(() => pool.end());
 
-  const page = await openDesk(product.address);
-  const host = new Host(page);
-  const errors: string[] = [];
-  page.on('console', (message) => message.type() === 'error' && errors.push(message.text()));
-  page.on('pageerror', (error) => errors.push(error.message));
-  page.on('crash', () => errors.push('The desk’s page crashed.'));
-  await host.openDesk();
-  await page.getByRole('link', { name: 'Prepare', exact: true }).click();
   const names = NAMES.slice(0, count);
-  const links = await addGuests(host, names);
-  await putOnAir.prepare(page);
-  await page.getByRole('link', { name: 'Live', exact: true }).click();
-  await host.startCall();
-  await host.lane('Harbour').getByRole('button', { name: 'Bring Harbour up' }).click();
+  const desk = await DeskBrowser.open();
+  undo.push(() => desk.close());
+  const links = await desk.visit(async (page) => {
+    await page.goto(product.address);
+    await page.getByRole('article', { name: 'The last chain ferry' }).getByRole('link', { name: 'Open the desk' }).click();
+    await page.getByRole('link', { name: 'Prepare', exact: true }).click();
+    const made = await addGuests(new Host(page), names);
+    await putOnAir.prepare(page);
+    await page.getByRole('link', { name: 'Live', exact: true }).click();
+    await new Host(page).startCall();
+    await new Host(page).lane('Harbour').getByRole('button', { name: 'Bring Harbour up' }).click();
+    return made;
+  });
   const guests: FarGuest[] = [];
   for (const [k, link] of links.entries()) {
     const first = names[k].split(' ')[0];
     const far = await FarGuest.open(first, link, 400 + 90 * k);
     undo.push(() => far.close());
     await far.guest.arrive();
-    await host.lane(first).getByRole('button', { name: `Bring ${first} up` }).click();
+    await desk.visit((page) => new Host(page).lane(first).getByRole('button', { name: `Bring ${first} up` }).click());
     await far.guest.isIn();
     guests.push(far);
   }
-  await shapeVoices(host);
-  await putOnAir.start(page);
-  const memory = await PageMemory.of(page);
   const stalls = new Stalls();
   undo.push(() => stalls.stop());
-  await host.record();
+  await desk.visit(async (page) => {
+    await shapeVoices(new Host(page));
+    await putOnAir.start(page);
+    await new Host(page).record();
+  });
   const began = performance.now();
   const shares = machineShares();
   const mishaps: Happened[] = [];
@@ -118,43 +101,48 @@ try {
   let over = false;
   const suffering = (async () => {
     for (let next = nextMishap(random, guests); !over; next = nextMishap(random, guests, performance.now() - began)) {
-      while (!over && performance.now() - began < next.atMs) await page.waitForTimeout(500);
+      while (!over && performance.now() - began < next.atMs) await rest(500);
       if (over) return;
       const { far, mishap, seconds } = next;
       const atMs = performance.now() - began;
       const words = far ? await far.suffer(mishap, seconds) : null;
       if (far) mishaps.push({ guest: far.guest.name, mishap, seconds, atMs, backMs: performance.now() - began, words });
-      await host.pad(random.next() < 0.5 ? 'Ship’s bell' : 'Opening theme').click();
+      const pad = random.next() < 0.5 ? 'Ship’s bell' : 'Opening theme';
+      await desk.visit((page) => new Host(page).pad(pad).click());
     }
   })();
   // What broke it off is said where it is waited for.
   suffering.catch(() => undefined);
   for (let minute = 1; minute <= minutes; minute++) {
-    await page.waitForTimeout(Math.max(1, began + minute * 60_000 - performance.now()));
-    const now = { ...(await memory.read()), ...(await productMemory(product.processes(), folder)), ...memoryOfDatabase(product.url) };
+    await rest(Math.max(1, began + minute * 60_000 - performance.now()));
+    const { inPage, said } = await desk.visit(async (page) => ({ said: await inMinute(page, pool), inPage: await (await PageMemory.of(page)).read() }));
+    const now = { ...inPage.heaps, renderer: ownMemory(inPage.renderer), ...(await productMemory(product.processes(), folder)), ...memoryOfDatabase(product.url) };
     for (const [part, mb] of Object.entries(now)) (readings[part] ??= []).push({ minute, mb });
-    console.log(JSON.stringify({ minute, memory: rounded(now), ...(await inMinute(page, pool)), mishaps: mishaps.length, stalls: stalls.summary() }));
-    // What a caller or two take at first says nothing; what grew between two of these does.
-    if (minute % WHERE_MINUTES === 0) console.log(JSON.stringify({ minute, where: await memory.whereOfRenderer() }));
+    console.log(JSON.stringify({ minute, memory: rounded(now), ...said, mishaps: mishaps.length, stalls: stalls.summary() }));
+    if (minute % WHERE_MINUTES === 0) console.log(JSON.stringify({ minute, where: await desk.visit(async (page) => (await PageMemory.of(page)).whereOfRenderer()) }));
   }
   over = true;
   await suffering;
 
   const machine = shares();
-  await host.stop();
-  const air = await page.getByRole('region', { name: 'On the air' }).innerText();
-  for (const far of guests) await far.close();
-  await host.openNewestTake();
-  const [take, gaps] = [await readTake(), await newestGaps()];
-  const tracks = await page.getByRole('link', { name: /^Download .*, voice, as received, as WAV$/ }).evaluateAll((found) => found.map((link) => ({ name: /^Download (.*), voice, as received/.exec(link.getAttribute('aria-label')!)![1], href: link.getAttribute('href')! })));
-  const hrefOf = (name: string) => tracks.find((track) => track.name.startsWith(name))!.href;
-  const known = await judgeSimulated(page, take, Object.entries(KNOWN).map(([source, name]) => ({ source, name, href: hrefOf(name) })), gaps);
-  const steady = [];
-  const { rows: seats } = await pool.query<{ recorded: string; name: string }>('select recorded, name from track where take_id = (select id from take order by started_at desc limit 1)');
-  for (const name of names) {
-    const source = seats.find((row) => row.name.startsWith(name))!.recorded;
-    steady.push(await judgeSteady(page, { source, name, href: hrefOf(name) }, [...gaps, ...spoilt(mishaps, name, source)]));
-  }
+  const { air, gaps, known, steady, seats } = await desk.visit(async (page) => {
+    const host = new Host(page);
+    await host.stop();
+    const said = await page.getByRole('region', { name: 'On the air' }).innerText();
+    for (const far of guests) await far.close();
+    await host.openNewestTake();
+    const [newest, listed] = [await readTake(), await newestGaps()];
+    const tracks = await page.getByRole('link', { name: /^Download .*, voice, as received, as WAV$/ }).evaluateAll((found) => found.map((link) => ({ name: /^Download (.*), voice, as received/.exec(link.getAttribute('aria-label')!)![1], href: link.getAttribute('href')! })));
+    const hrefOf = (name: string) => tracks.find((track) => track.name.startsWith(name))!.href;
+    const simulated = await judgeSimulated(page, newest, Object.entries(KNOWN).map(([source, name]) => ({ source, name, href: hrefOf(name) })), listed);
+    const { rows } = await pool.query<{ recorded: string; name: string }>('select recorded, name from track where take_id = (select id from take order by started_at desc limit 1)');
+    const judged = [];
+    for (const name of names) {
+      const source = rows.find((row) => row.name.startsWith(name))!.recorded;
+      judged.push(await judgeSteady(page, { source, name, href: hrefOf(name) }, [...listed, ...spoilt(mishaps, name, source)]));
+    }
+    return { air: said, gaps: listed, known: simulated, steady: judged, seats: rows };
+  });
   const growth = Object.fromEntries(Object.entries(readings).map(([part, read]) => [part, growthPerHour(read, WARM_MINUTES)]));
   const grown = Object.entries(growth).filter(([, mb]) => mb !== null && mb > MOST_GROWTH).map(([part]) => part);
   const without = unexplained(gaps, mishaps, (atMs) => stalls.explains(began + atMs, 1000), seats);
@@ -162,7 +150,7 @@ try {
   const lost = mishaps.filter(({ words }) => words !== null);
   const failed = grown.length + without.length + unlisted.length + lost.length > 0;
   console.log(
-    JSON.stringify({ minutes, guests: count, seed, failed, growthMbPerHour: rounded(growth), grown, gaps: gaps.length, gapsByCause: secondsByCause(gaps), gapsWithoutCause: without, tracks: [...known, ...steady], mishaps, air: air.replaceAll('\n', ' · '), machine: { idle: machine?.idle, taken: machine?.taken, stalls: stalls.summary() }, errors }, null, 1),
+    JSON.stringify({ minutes, guests: count, seed, failed, growthMbPerHour: rounded(growth), grown, gaps: gaps.length, gapsByCause: secondsByCause(gaps), gapsWithoutCause: without, tracks: [...known, ...steady], mishaps, air: air.replaceAll('\n', ' · '), machine: { idle: machine?.idle, taken: machine?.taken, stalls: stalls.summary() }, errors: desk.errors }, null, 1),
   );
   process.exitCode = failed ? 1 : 0;
 } finally {
@@ -171,6 +159,10 @@ try {
 
 async function tidy(): Promise<void> {
   for (const step of undo.splice(0).toReversed()) await (async () => step())().catch((error: Error) => console.error(error.message));
+}
+
+function rest(milliseconds: number): Promise<void> {
+  return new Promise((resolve) => setTimeout(resolve, milliseconds));
 }
 
 function rounded(values: Record<string, number | null>): Record<string, number | null> {
