@@ -21,7 +21,7 @@ const MOST_IN_ONE = 4;
 /** Practice callers, whose sound is known to the sample; and a line by devices, which has to be heard again at every desk. */
 const VOICES = { 'voice:odalys': 'Odalys-Brandt', 'voice:priya': 'Priya-Nandakumar', 'voice:tomasz': 'Tomasz-Wierzba' };
 
-const PAIR = { source: 'voice:harbour', name: 'Harbour' };
+const PAIR = { source: 'voice:harbour', name: 'Harbour', track: 'Harbour-office' };
 /** A stream goes on from the next desk within this time. */
 const ON_AIR_WITHIN_MS = 60_000;
 
@@ -72,7 +72,7 @@ try {
     const tracks = Object.entries(VOICES).map(([source, name]) => ({ source, samples: trackOf(files, `${name}_voice`)[0] }));
     const gaps = await newestGaps();
     const judged = judgeTake(take, tracks, gaps.filter(({ recorded }) => recorded in VOICES), away);
-    const pair = judgePair(trackOf(files, `${PAIR.name}_voice`)[0], gaps.filter(({ recorded }) => recorded === PAIR.source));
+    const pair = judgePair(trackOf(files, `${PAIR.track}_voice`)[0], gaps.filter(({ recorded }) => recorded === PAIR.source));
     takes.push({ victims: inThis, ...judged, pair, air });
     console.error(JSON.stringify(takes.at(-1)));
     await page.getByRole('link', { name: 'Live', exact: true }).click();

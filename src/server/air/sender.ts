@@ -1,10 +1,10 @@
 // The sender: gives what desks have on the air to the servers of their stations. One of them does it at a time, whoever
 // holds the lock; others wait to take its place. Started with the product by the start command.
 import { randomUUID } from 'node:crypto';
-import pg from 'pg';
 import { connect } from '../database';
 import { sayAlive } from '../health/beats';
 import { log } from '../log';
+import { ownConnection } from '../own-connection';
 import { AIR_CHANNEL, runningBroadcasts } from './broadcasts';
 import { BroadcastRun } from './run-broadcast';
 
@@ -16,9 +16,8 @@ const LOCK = 0x1a17e12;
 const pool = connect(process.env.DATABASE_URL);
 const runs = new Map<string, BroadcastRun>();
 
-/** A connection of its own: when it breaks the lock is free, and this process begins anew. */
-const own = new pg.Client({ connectionString: process.env.DATABASE_URL });
-own.on('error', (error) => {
+/** When it breaks the lock is free, and this process begins anew. */
+const own = await ownConnection(process.env.DATABASE_URL, (error) => {
   log.error({ err: error }, 'lost the database and begins anew');
   process.exit(1);
 });
@@ -55,7 +54,6 @@ async function look(): Promise<void> {
   }
 }
 
-await own.connect();
 sayAlive(pool, `${process.pid}-${randomUUID().slice(0, 8)}`, 'sender');
 const waiting = setInterval(() => void take(), ASK_FOR_LOCK_EVERY_MS);
 let timer: ReturnType<typeof setInterval> | undefined;
