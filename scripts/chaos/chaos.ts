@@ -18,8 +18,11 @@ const VICTIMS: Victim[] = ['page', 'browser', 'server', 'postgres'];
 const MOST_LOST_MS = 250;
 /** In one take, before it is stopped and judged. */
 const MOST_IN_ONE = 4;
-/** Practice callers, whose sound is known to the sample; and a line by devices, which has to be heard again at every desk. */
-const VOICES = { 'voice:odalys': 'Odalys-Brandt', 'voice:priya': 'Priya-Nandakumar', 'voice:tomasz': 'Tomasz-Wierzba' };
+/**
+ * Practice callers whose sound is known to the sample (the third is on loudspeakers and returns whoever comes by devices); and a line by
+ * devices, which has to be heard again at every desk.
+ */
+const VOICES = { 'voice:odalys': 'Odalys-Brandt', 'voice:priya': 'Priya-Nandakumar' };
 
 const PAIR = { source: 'voice:harbour', name: 'Harbour', track: 'Harbour-office' };
 /** A stream goes on from the next desk within this time. */
