@@ -19,11 +19,11 @@ const withoutNodesOwn = {
   },
 };
 
-/** Worklets are loaded by the audio thread, which the page bundler does not compile for. */
-export async function buildWorklet() {
-  const { build } = await import('esbuild');
+/** Worklets are loaded by the audio thread, which the page bundler does not compile for. @param watching builds them again whenever what goes into them changes, too */
+export async function buildWorklet({ watching = false } = {}) {
+  const { context } = await import('esbuild');
   mkdirSync('src/live/generated', { recursive: true });
-  await build({
+  const worklets = await context({
     entryPoints: { 'mix.worklet': 'src/live/worklet/mix.worklet.ts', 'capture.worklet': 'src/live/worklet/capture.worklet.ts', 'home.worklet': 'src/live/worklet/home.worklet.ts', 'outlet.worklet': 'src/live/worklet/outlet.worklet.ts', 'rack.worklet': 'src/live/worklet/rack.worklet.ts', 'ring.worklet': 'src/live/worklet/ring.worklet.ts', 'import.worker': 'src/live/sounds/import.worker.ts', 'noise-time.worker': 'src/live/strip/noise-time.worker.ts' },
     // The FLAC library looks for Node's modules only where it runs in Node.
     external: ['fs', 'path', 'crypto'],
@@ -35,6 +35,9 @@ export async function buildWorklet() {
     target: 'es2022',
     logLevel: 'error',
   });
+  await worklets.rebuild();
+  if (watching) await worklets.watch();
+  else await worklets.dispose();
   copyFileSync('node_modules/@echogarden/rnnoise-wasm/rnnoise.wasm', 'src/live/generated/rnnoise.wasm');
 }
 

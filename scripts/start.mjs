@@ -110,7 +110,7 @@ await runMain(async () => {
   try {
     const accounts = prepareDatabase(postgres.url);
     const setupCode = accounts || demo ? '' : randomBytes(9).toString('base64url');
-    if (development) await buildWorklet();
+    if (development) await buildWorklet({ watching: true });
     else await buildWhenNeeded();
     const address = `http://127.0.0.1:${port}`;
     const onAir = await radioEnvironment('data/secret-key');

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { freePort } from '../ports.mjs';
+import { Devtools, type Target } from './devtools';
 import { PLAIN_ADDRESSES } from './far-guests';
 
 /** A browser answers at its port when it has begun. */
@@ -13,8 +14,8 @@ const TRY_EVERY_MS = 200;
 const PREFERENCES = { profile: { default_content_setting_values: { media_stream_mic: 1 } } };
 
 /**
- * The browser of a desk that lasts for hours, with a disk of its own as a host's has. It is looked at now and then only: whoever drives a
- * page has the browser keep everything the page sends, in the page's own process, and what grew would be that.
+ * The browser of a desk that lasts for hours, with a disk of its own as a host's has. Its page is driven at the beginning and at the end,
+ * and looked at in between: whoever drives a page has the browser keep everything it sends, and what grew would be that.
  */
 export class DeskBrowser {
   readonly errors: string[] = [];
@@ -24,7 +25,10 @@ export class DeskBrowser {
     private readonly chrome: ChildProcess,
     private readonly port: number,
     private readonly profile: string,
-  ) {}
+  ) {
+    // Whoever is broken off leaves none behind: it would go on with its call, beside the next.
+    process.once('exit', () => void chrome.kill('SIGKILL'));
+  }
 
   static async open(): Promise<DeskBrowser> {
     const profile = mkdtempSync(join(tmpdir(), 'soak-'));
@@ -40,11 +44,28 @@ export class DeskBrowser {
     return browser;
   }
 
-  /** Drives the page for a moment, and lets go of it. One visit after another. */
+  /** Drives the page, and lets go of it. One after another. */
   visit<Result>(act: (page: Page) => Promise<Result>): Promise<Result> {
-    const visit = this.#visits.then(() => this.#visit(act));
-    this.#visits = visit.catch(() => undefined);
-    return visit;
+    return this.#inTurn(() => this.#visit(act));
+  }
+
+  /** Looks at the page, without leaving a trace in it. */
+  look<Result>(act: (browser: Devtools, page: Target, all: Target[]) => Promise<Result>): Promise<Result> {
+    return this.#inTurn(async () => {
+      const devtools = await Devtools.connect(this.port);
+      try {
+        const all = await devtools.targets();
+        return await act(devtools, all[0], all);
+      } finally {
+        devtools.close();
+      }
+    });
+  }
+
+  #inTurn<Result>(act: () => Promise<Result>): Promise<Result> {
+    const turn = this.#visits.then(act);
+    this.#visits = turn.catch(() => undefined);
+    return turn;
   }
 
   async close(): Promise<void> {

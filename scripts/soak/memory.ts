@@ -1,7 +1,6 @@
 import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
-import type { CDPSession, Page } from '@playwright/test';
-import { whereMemory } from './where-memory';
+import type { Devtools, Target } from './devtools';
 
 const MB = 2 ** 20;
 /** A process answers a signal when it is let run. */
@@ -37,68 +36,18 @@ interface Usage {
 }
 const inUse = ({ usedSize, embedderHeapUsedSize = 0, backingStorageSize = 0 }: Usage): number => (usedSize + embedderHeapUsedSize + backingStorageSize) / MB;
 
-/** The memory of everything that runs in a page: itself, its workers, its audio worklets, and the process of all of them. */
-export class PageMemory {
-  #next = 0;
-  /** Kind of each thread beside the page's own, by its session. */
-  readonly #threads = new Map<string, string>();
-  readonly #waiting = new Map<number, (answer: object | null) => void>();
-
-  private constructor(
-    private readonly devtools: CDPSession,
-    private readonly browser: CDPSession,
-  ) {
-    devtools.on('Target.attachedToTarget', ({ sessionId, targetInfo }) => this.#threads.set(sessionId, targetInfo.type));
-    devtools.on('Target.detachedFromTarget', ({ sessionId }) => this.#threads.delete(sessionId));
-    devtools.on('Target.receivedMessageFromTarget', ({ message }) => {
-      const { id, result } = JSON.parse(message) as { id?: number; result?: object };
-      if (id !== undefined) this.#waiting.get(id)?.(result ?? null);
-    });
+/** What everything that runs in a page holds, MB after collecting: itself, its workers, its audio worklets; and the process they are in. */
+export async function pageMemory(browser: Devtools, targets: readonly Target[]): Promise<{ heaps: Record<'page' | 'workers' | 'worklets', number>; renderer: number }> {
+  const heaps = { page: 0, workers: 0, worklets: 0 };
+  for (const { sessionId, kind } of targets) {
+    // What a worker has thrown away it collects late, and what that holds outside its heap is the renderer's. A worklet must not stand still.
+    if (kind !== 'worklet') await browser.ask('HeapProfiler.collectGarbage', {}, sessionId);
+    const usage = (await browser.ask('Runtime.getHeapUsage', {}, sessionId)) as unknown as Usage | null;
+    if (usage) heaps[kind === 'page' ? 'page' : kind === 'worklet' ? 'worklets' : 'workers'] += inUse(usage);
   }
-
-  static async of(page: Page): Promise<PageMemory> {
-    const memory = new PageMemory(await page.context().newCDPSession(page), await page.context().browser()!.newBrowserCDPSession());
-    await memory.devtools.send('Target.setAutoAttach', { autoAttach: true, waitForDebuggerOnStart: false, flatten: false });
-    return memory;
-  }
-
-  /** Where the renderer has it, by Chromium's own account. */
-  async whereOfRenderer(): Promise<Record<string, number>> {
-    return whereMemory(this.browser, await this.#renderer());
-  }
-
-  /** What the heaps have in use; and which process they are in, for when nobody looks at it any more. */
-  async read(): Promise<{ heaps: Record<string, number>; renderer: number }> {
-    await this.devtools.send('HeapProfiler.collectGarbage');
-    const read: Record<string, number> = { page: inUse(await this.devtools.send('Runtime.getHeapUsage')), workers: 0, worklets: 0 };
-    for (const [session, kind] of this.#threads) {
-      // What a worker has thrown away it collects late, and what that holds outside its heap is the renderer's. A worklet must not stand still.
-      if (kind !== 'worklet') await this.#ask(session, 'HeapProfiler.collectGarbage');
-      const usage = (await this.#ask(session, 'Runtime.getHeapUsage')) as Usage | null;
-      if (usage) read[kind === 'worklet' ? 'worklets' : 'workers'] += inUse(usage);
-    }
-    return { heaps: read, renderer: await this.#renderer() };
-  }
-
-  /** Process of the page: the busiest of its kind. */
-  async #renderer(): Promise<number> {
-    const { processInfo } = (await this.browser.send('SystemInfo.getProcessInfo')) as { processInfo: { type: string; id: number; cpuTime: number }[] };
-    return processInfo.filter(({ type }) => type === 'renderer').sort((a, b) => b.cpuTime - a.cpuTime)[0].id;
-  }
-
-  #ask(sessionId: string, method: string): Promise<object | null> {
-    const id = ++this.#next;
-    return new Promise((resolve) => {
-      const done = (answer: object | null) => {
-        clearTimeout(timer);
-        this.#waiting.delete(id);
-        resolve(answer);
-      };
-      const timer = setTimeout(done, ANSWER_MS, null);
-      this.#waiting.set(id, done);
-      void this.devtools.send('Target.sendMessageToTarget', { sessionId, message: JSON.stringify({ id, method }) }).catch(() => done(null));
-    });
-  }
+  const { processInfo } = (await browser.ask('SystemInfo.getProcessInfo')) as unknown as { processInfo: { type: string; id: number; cpuTime: number }[] };
+  const [busiest] = processInfo.filter(({ type }) => type === 'renderer').sort((one, other) => other.cpuTime - one.cpuTime);
+  return { heaps, renderer: busiest.id };
 }
 
 /** What processes of the product have in use after throwing away what nobody holds, MB; see tell-memory.mjs. */

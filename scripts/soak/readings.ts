@@ -1,13 +1,13 @@
-import type { Page } from '@playwright/test';
 import type { Pool } from 'pg';
+import type { Devtools, Target } from './devtools';
 import type { Gap } from './judge';
 
 const MB = 2 ** 20;
 
 /** What the desk and the database say of the last minute. */
-export async function inMinute(page: Page, pool: Pool): Promise<Record<string, unknown>> {
-  const said = await page.getByRole('note', { name: 'This machine' }).innerText();
-  const keptMb = await page.evaluate(async () => ((await navigator.storage.estimate()).usage ?? 0) / 2 ** 20);
+export async function inMinute(browser: Devtools, page: Target, pool: Pool): Promise<Record<string, unknown>> {
+  const said = await browser.evaluate<string>(page, `document.querySelector('[role="note"][aria-label="This machine"]')?.innerText ?? ''`);
+  const keptMb = await browser.evaluate<number>(page, `navigator.storage.estimate().then(({ usage = 0 }) => usage / 2 ** 20)`);
   const take = 'select id from take order by started_at desc limit 1';
   const { rows: lines } = await pool.query<{ seat_id: string; in: number | null; out: number | null; made_up: number }>(
     `select seat_id, percentile_cont(0.5) within group (order by (report->'toDesk'->>'delayMs')::float) as in,
@@ -30,6 +30,14 @@ export async function inMinute(page: Page, pool: Pool): Promise<Record<string, u
     rows: Number(disk.rows),
     keptMb: Math.round(keptMb),
   };
+}
+
+/** Presses a pad of the board, by the words on it. */
+export async function pressPad(browser: Devtools, page: Target, name: string): Promise<void> {
+  const pads = `[...document.querySelectorAll('[aria-label="Sounds"] button')]`;
+  const words = `(pad.getAttribute('aria-label') ?? pad.innerText)`;
+  const pressed = await browser.evaluate<boolean>(page, `(() => { const found = ${pads}.find((pad) => ${words}.startsWith(${JSON.stringify(name)})); found?.click(); return found !== undefined; })()`);
+  if (!pressed) throw new Error(`There is no pad “${name}” at the desk.`);
 }
 
 /** How much of the tracks each cause has taken, s. */

@@ -17,10 +17,11 @@ import { DeskBrowser } from './desk-browser';
 import { FarGuest } from './far-guests';
 import { growthPerHour, type Reading } from './growth';
 import { judgeSimulated, judgeSteady } from './judge';
-import { memoryOfDatabase, ownMemory, PageMemory, productMemory } from './memory';
+import { memoryOfDatabase, ownMemory, pageMemory, productMemory } from './memory';
 import { nextMishap, spoilt, unexplained, type Happened } from './mishaps';
-import { inMinute, secondsByCause } from './readings';
+import { inMinute, pressPad, secondsByCause } from './readings';
 import { putOnAir, shapeVoices } from './set-up';
+import { whereMemory } from './where-memory';
 
 /** Minutes at the beginning in which caches fill up, and the most a part may grow after them, MB an hour. */
 const [WARM_MINUTES, MOST_GROWTH] = [10, 5];
@@ -108,18 +109,18 @@ try {
       const words = far ? await far.suffer(mishap, seconds) : null;
       if (far) mishaps.push({ guest: far.guest.name, mishap, seconds, atMs, backMs: performance.now() - began, words });
       const pad = random.next() < 0.5 ? 'Ship’s bell' : 'Opening theme';
-      await desk.visit((page) => new Host(page).pad(pad).click());
+      await desk.look((browser, page) => pressPad(browser, page, pad));
     }
   })();
   // What broke it off is said where it is waited for.
   suffering.catch(() => undefined);
   for (let minute = 1; minute <= minutes; minute++) {
     await rest(Math.max(1, began + minute * 60_000 - performance.now()));
-    const { inPage, said } = await desk.visit(async (page) => ({ said: await inMinute(page, pool), inPage: await (await PageMemory.of(page)).read() }));
+    const { said, inPage } = await desk.look(async (browser, page, all) => ({ said: await inMinute(browser, page, pool), inPage: await pageMemory(browser, all) }));
     const now = { ...inPage.heaps, renderer: ownMemory(inPage.renderer), ...(await productMemory(product.processes(), folder)), ...memoryOfDatabase(product.url) };
     for (const [part, mb] of Object.entries(now)) (readings[part] ??= []).push({ minute, mb });
     console.log(JSON.stringify({ minute, memory: rounded(now), ...said, mishaps: mishaps.length, stalls: stalls.summary() }));
-    if (minute % WHERE_MINUTES === 0) console.log(JSON.stringify({ minute, where: await desk.visit(async (page) => (await PageMemory.of(page)).whereOfRenderer()) }));
+    if (minute % WHERE_MINUTES === 0) console.log(JSON.stringify({ minute, where: await desk.look((browser) => whereMemory(browser, inPage.renderer)) }));
   }
   over = true;
   await suffering;
