@@ -45,7 +45,7 @@ export class Devtools {
   }
 
   /** Null where it does not answer in time, or cannot do it. */
-  ask(method: string, params: object = {}, sessionId?: string): Promise<Answer | null> {
+  ask(method: string, params: object = {}, sessionId?: string, withinMs = ANSWER_MS): Promise<Answer | null> {
     const id = ++this.#next;
     return new Promise((resolve) => {
       const done = (answer: Answer | null) => {
@@ -53,7 +53,7 @@ export class Devtools {
         this.#waiting.delete(id);
         resolve(answer);
       };
-      const timer = setTimeout(done, ANSWER_MS, null);
+      const timer = setTimeout(done, withinMs, null);
       this.#waiting.set(id, done);
       this.socket.send(JSON.stringify({ id, method, params, ...(sessionId ? { sessionId } : {}) }));
     });

@@ -4,6 +4,8 @@ const MB = 2 ** 20;
 /** Parts smaller than this are not listed, MB. */
 const WORTH_SAYING = 0.5;
 const MOST_DEEP = 3;
+/** Every process counts what it has. */
+const WITHIN_MS = 40_000;
 
 /** What Chromium says of its memory: of each process, the size of each allocator and its parts, in hexadecimal bytes. */
 interface MemoryDump {
@@ -19,12 +21,12 @@ interface MemoryDump {
 export async function whereMemory(browser: Devtools, pid: number): Promise<Record<string, number>> {
   const ended = new Promise<string>((resolve) => browser.hear('Tracing.tracingComplete', ({ stream }) => resolve(stream as string)));
   await browser.ask('Tracing.start', { transferMode: 'ReturnAsStream', traceConfig: { includedCategories: ['disabled-by-default-memory-infra'], excludedCategories: ['*'], memoryDumpConfig: {} } });
-  await browser.ask('Tracing.requestMemoryDump', { deterministic: false, levelOfDetail: 'detailed' });
+  await browser.ask('Tracing.requestMemoryDump', { deterministic: false, levelOfDetail: 'detailed' }, undefined, WITHIN_MS);
   await browser.ask('Tracing.end');
   const handle = await ended;
   let words = '';
   for (let eof = false; !eof; ) {
-    const read = (await browser.ask('IO.read', { handle })) as { data: string; eof: boolean } | null;
+    const read = (await browser.ask('IO.read', { handle }, undefined, WITHIN_MS)) as { data: string; eof: boolean } | null;
     if (!read) return {};
     words += read.data;
     eof = read.eof;
