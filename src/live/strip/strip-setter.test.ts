@@ -78,8 +78,8 @@ describe('noise suppression at a desk', () => {
 
   it('is fetched when somebody’s strip asks for it, given to the audio thread once, and measured', async () => {
     vi.stubGlobal('fetch', () => Promise.resolve(new Response()));
-    const module = {} as WebAssembly.Module;
-    vi.spyOn(WebAssembly, 'compileStreaming').mockResolvedValue(module);
+    const library = {} as WebAssembly.Module;
+    vi.spyOn(WebAssembly, 'compileStreaming').mockResolvedValue(library);
     const { stripDesk, store, told } = desk();
     new NoiseSuppressionLoader(stripDesk);
     expect(store.getState().noise.state).toBe('off');
@@ -91,7 +91,7 @@ describe('noise suppression at a desk', () => {
     await vi.waitFor(() => expect(store.getState().noise.mostVoices).toBe(3));
     wanted(false)(stripDesk);
     wanted(true)(stripDesk);
-    expect(told.filter(({ type }) => type === 'noise-suppression')).toEqual([{ type: 'noise-suppression', module }]);
+    expect(told.filter(({ type }) => type === 'noise-suppression')).toEqual([{ type: 'noise-suppression', module: library }]);
     vi.restoreAllMocks();
   });
 
