@@ -1,3 +1,4 @@
+// Long, because one made-up worker, disk and server, and one known sound, serve every way a recorder can end.
 import { createHash } from 'node:crypto';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { createRandom, type Random } from '@/core/random';

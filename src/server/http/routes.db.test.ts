@@ -1,3 +1,4 @@
+// Long, because it asks every route of the product the same questions, as everybody who could: what one kind of route refuses, all do.
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';

@@ -1,3 +1,4 @@
+// Long, because tasks are made, taken, given back and done by the same few steps in all of its cases.
 import { createHash } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
 import type { TakeCheck } from '@/core/checks/take-check';

@@ -1,3 +1,4 @@
+// Long, because it follows one take from its first chunk to its download.
 import { listMarkers, markersAsCsv, storeMarker } from './markers';
 import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
