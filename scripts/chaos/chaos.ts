@@ -7,7 +7,7 @@ import { Host } from '../../e2e/host';
 import { newestGaps, readTake } from '../../e2e/newest-take';
 import { downloadAll, trackOf } from '../../e2e/take-files';
 import { createRandom } from '../../src/core/random';
-import { putOnAir, STATION } from '../soak/set-up';
+import { putOnAir, stationOf } from '../soak/set-up';
 import { judgePair, judgeTake, type JudgedPair, type JudgedTake } from './judge-take';
 import { startVictims } from './victims';
 
@@ -61,13 +61,13 @@ try {
         console.error(JSON.stringify({ victim, said }));
         page = await victims.openPage();
         away.push({ killedAt, wentOnAt: await goOn(page) });
-        await expect(onAir(page).getByRole('status')).toContainText('on the air since', { timeout: ON_AIR_WITHIN_MS });
+        await expect(stationOf(page).getByRole('status')).toContainText('on the air since', { timeout: ON_AIR_WITHIN_MS });
       }
     }
     await moment(page);
     const host = new Host(page);
-    await expect(onAir(page).getByRole('status')).toContainText('on the air since', { timeout: ON_AIR_WITHIN_MS });
-    const air = (await onAir(page).innerText()).replaceAll('\n', ' · ');
+    await expect(stationOf(page).getByRole('status')).toContainText('on the air since', { timeout: ON_AIR_WITHIN_MS });
+    const air = (await stationOf(page).innerText()).replaceAll('\n', ' · ');
     await host.stop();
     await host.openNewestTake();
     const files = await downloadAll(page);
@@ -121,10 +121,6 @@ async function openStation(page: Page): Promise<void> {
   await page.getByRole('link', { name: 'Prepare', exact: true }).click();
   await putOnAir.prepare(page);
   await page.getByRole('link', { name: 'Live', exact: true }).click();
-}
-
-function onAir(page: Page) {
-  return page.getByRole('region', { name: 'On the air' }).getByRole('group', { name: STATION });
 }
 
 /** A random while between half a second and four. */

@@ -26,7 +26,7 @@ export interface JudgedPair {
   gapsMs: Record<string, number>;
 }
 
-/** The people of the outside program are never silent for so long. */
+/** So long a stretch had somebody of the outside program in it whenever it was looked at; a shorter one may be a pause. */
 const SPOKEN_WITHIN = 12 * 48_000;
 const SPEECH = 0.003;
 

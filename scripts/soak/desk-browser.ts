@@ -18,6 +18,7 @@ const PREFERENCES = { profile: { default_content_setting_values: { media_stream_
  * and looked at in between: whoever drives a page has the browser keep everything it sends, and what grew would be that.
  */
 export class DeskBrowser {
+  /** What the page said was wrong while it was driven; in between nobody hears it, and a page that is gone ends the run. */
   readonly errors: string[] = [];
   #visits: Promise<unknown> = Promise.resolve();
 

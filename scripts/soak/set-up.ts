@@ -1,12 +1,15 @@
 import { expect, type Page } from '@playwright/test';
 import type { Host } from '../../e2e/host';
 
-export const STATION = 'Ferry radio';
+const STATION = 'Ferry radio';
 /** On a full machine the first piece takes its time. */
 const ON_AIR_WITHIN_MS = 30_000;
 /** What every voice gets; the outside program's noise is suppressed as well. */
 const INSERTS = ['Low cut', 'Even out'];
 const SUPPRESSED = 'Harbour';
+
+/** The station on the desk. */
+export const stationOf = (page: Page) => page.getByRole('region', { name: 'On the air' }).getByRole('group', { name: STATION });
 
 /** An outlet on the air, by the practice radio. */
 export const putOnAir = {
@@ -20,7 +23,7 @@ export const putOnAir = {
     await expect(sheet).toBeHidden();
   },
   async start(page: Page): Promise<void> {
-    const station = page.getByRole('region', { name: 'On the air' }).getByRole('group', { name: STATION });
+    const station = stationOf(page);
     await station.getByRole('button', { name: `Put ${STATION} on the air` }).click();
     await expect(station.getByRole('status')).toContainText('on the air since', { timeout: ON_AIR_WITHIN_MS });
   },

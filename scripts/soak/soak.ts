@@ -9,6 +9,7 @@ import { Host } from '../../e2e/host';
 import { newestGaps, readTake } from '../../e2e/newest-take';
 import { Stalls } from '../../e2e/stalls';
 import { createRandom } from '../../src/core/random';
+import { pause } from '../../src/live/pause';
 import { connect } from '../../src/server/database';
 import { machineShares } from '../machine-time.mjs';
 import { startPostgres } from '../postgres.mjs';
@@ -102,7 +103,7 @@ try {
   let over = false;
   const suffering = (async () => {
     for (let next = nextMishap(random, guests); !over; next = nextMishap(random, guests, performance.now() - began)) {
-      while (!over && performance.now() - began < next.atMs) await rest(500);
+      while (!over && performance.now() - began < next.atMs) await pause(500);
       if (over) return;
       const { far, mishap, seconds } = next;
       const atMs = performance.now() - began;
@@ -115,7 +116,7 @@ try {
   // What broke it off is said where it is waited for.
   suffering.catch(() => undefined);
   for (let minute = 1; minute <= minutes; minute++) {
-    await rest(Math.max(1, began + minute * 60_000 - performance.now()));
+    await pause(Math.max(1, began + minute * 60_000 - performance.now()));
     const { said, inPage } = await desk.look(async (browser, page, all) => ({ said: await inMinute(browser, page, pool), inPage: await pageMemory(browser, all) }));
     const now = { ...inPage.heaps, renderer: ownMemory(inPage.renderer), ...(await productMemory(product.processes(), folder)), ...memoryOfDatabase(product.url) };
     for (const [part, mb] of Object.entries(now)) (readings[part] ??= []).push({ minute, mb });
@@ -160,10 +161,6 @@ try {
 
 async function tidy(): Promise<void> {
   for (const step of undo.splice(0).toReversed()) await (async () => step())().catch((error: Error) => console.error(error.message));
-}
-
-function rest(milliseconds: number): Promise<void> {
-  return new Promise((resolve) => setTimeout(resolve, milliseconds));
 }
 
 function rounded(values: Record<string, number | null>): Record<string, number | null> {
