@@ -25,6 +25,8 @@ export class PeakLimiter {
   readonly #waiting: Float32Array[];
   readonly #needed = new Float32Array(AHEAD + 1).fill(1);
   readonly #held = new Float32Array(AHEAD + 1).fill(1);
+  /** Of each sample of a block. */
+  readonly #gains: Float64Array;
   readonly #release = 1 - Math.exp(-1 / (LIMITER_RELEASE_SECONDS * RATE));
   readonly #maxBlock: number;
   #ceiling: number;
@@ -39,6 +41,7 @@ export class PeakLimiter {
   constructor(channelCount: number, ceilingDb: number, maxBlock: number) {
     this.#ceiling = dbToGain(ceilingDb - LIMITER_MARGIN_DB);
     this.#maxBlock = maxBlock;
+    this.#gains = new Float64Array(maxBlock);
     this.#stretches = Array.from({ length: channelCount }, () => new Float32Array(2 * REACH + maxBlock));
     this.#waiting = Array.from({ length: channelCount }, () => new Float32Array(LIMITER_DELAY));
   }
@@ -64,17 +67,11 @@ export class PeakLimiter {
       const stretch = this.#stretches[c];
       for (let i = 0; i < length; i++) stretch[2 * REACH + i] = inputs[c][i] * gain;
     }
-    if (this.#atRest(length)) this.#delay(outputs, length);
-    else for (let i = 0; i < length; i++) {
-      this.#push(this.#need(i + 1));
-      const average = Math.min(1, this.#heldSum / this.#held.length);
-      if (average < this.#least) this.#least = average;
-      for (let c = 0; c < channels; c++) {
-        outputs[c][i] = this.#waiting[c][this.#waitPlace] * average;
-        this.#waiting[c][this.#waitPlace] = this.#stretches[c][2 * REACH + i];
-      }
-      this.#waitPlace = (this.#waitPlace + 1) % LIMITER_DELAY;
-    }
+    const resting = this.#atRest(length);
+    if (resting) this.#place = (this.#place + length) % this.#needed.length;
+    else this.#findGains(length);
+    this.#delay(outputs, length);
+    if (!resting) for (let c = 0; c < channels; c++) multiply(outputs[c], this.#gains, length);
     for (let c = 0; c < channels; c++) this.#stretches[c].copyWithin(0, length, length + 2 * REACH);
   }
 
@@ -88,18 +85,29 @@ export class PeakLimiter {
     return true;
   }
 
-  #delay(outputs: readonly Float32Array[], length: number): void {
-    let place = this.#waitPlace;
+  #findGains(length: number): void {
     for (let i = 0; i < length; i++) {
-      for (let c = 0; c < outputs.length; c++) {
-        const waiting = this.#waiting[c];
-        outputs[c][i] = waiting[place];
-        waiting[place] = this.#stretches[c][2 * REACH + i];
+      this.#push(this.#need(i + 1));
+      const average = Math.min(1, this.#heldSum / this.#held.length);
+      if (average < this.#least) this.#least = average;
+      this.#gains[i] = average;
+    }
+  }
+
+  #delay(outputs: readonly Float32Array[], length: number): void {
+    let place = 0;
+    for (let c = 0; c < outputs.length; c++) {
+      const out = outputs[c];
+      const waiting = this.#waiting[c];
+      const stretch = this.#stretches[c];
+      place = this.#waitPlace;
+      for (let i = 0; i < length; i++) {
+        out[i] = waiting[place];
+        waiting[place] = stretch[2 * REACH + i];
+        if (++place === LIMITER_DELAY) place = 0;
       }
-      if (++place === LIMITER_DELAY) place = 0;
     }
     this.#waitPlace = place;
-    this.#place = (this.#place + length) % this.#needed.length;
   }
 
   /** The lowest gain since this was last asked, linear. */
@@ -130,6 +138,10 @@ export class PeakLimiter {
     this.#held[this.#place] = this.#current;
     this.#place = (this.#place + 1) % this.#needed.length;
   }
+}
+
+function multiply(samples: Float32Array, gains: Float64Array, length: number): void {
+  for (let i = 0; i < length; i++) samples[i] *= gains[i];
 }
 
 function lowestOf(gains: Float32Array): number {

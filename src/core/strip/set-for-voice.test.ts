@@ -9,13 +9,14 @@ import { CLOSED_STRIP } from './settings';
 
 const RATE = 48_000;
 
-/** Noise with the spectrum of speech, in words and pauses, in a room of so many dBFS. */
-function voice(seed: number, roomDb = -75, gainDb = 0): Float32Array {
+/** Noise with the spectrum of speech, in words and pauses, in a room of so many dBFS, over a line that carries some hertz. */
+function voice(seed: number, roomDb = -75, gainDb = 0, [fromHz, toHz] = [0, RATE / 2]): Float32Array {
   const random = createRandom(seed);
   const size = 2 ** 19;
   const fft = createRealFft(size);
   const [re, im, samples] = [new Float64Array(size / 2 + 1), new Float64Array(size / 2 + 1), new Float64Array(size)];
   for (let k = 1; k < size / 2; k++) {
+    if ((k * RATE) / size < fromHz || (k * RATE) / size > toHz) continue;
     const size1 = 10 ** (speechDensityDb((k * RATE) / size) / 20);
     re[k] = size1 * random.normal();
     im[k] = size1 * random.normal();
@@ -68,6 +69,17 @@ describe('a strip that is set by listening', () => {
       expect(bandGain(dull, 2) - bandGain(plain, 2)).toBeGreaterThanOrEqual(1.5);
       expect(set(boomy).reasons.find(({ insert }) => insert === 'equaliser')!.sentence).toContain('boomy');
     }
+  });
+
+  it('judges a telephone by what it carries, raises nothing it does not bring, and says where it ends', () => {
+    for (const [seed, band] of [[1, [300, 3400]], [2, [50, 7000]], [3, [200, 3900]]] as const) {
+      const proposal = set(voice(seed, -85, 0, [...band]));
+      // A decibel for the third octave in which the line begins.
+      for (const { gainDb } of proposal.strip.equaliser.bands) expect(Math.abs(gainDb), band.join('–')).toBeLessThanOrEqual(1);
+      expect(proposal.reasons.find(({ insert }) => insert === 'equaliser')!.sentence).toContain('nothing comes by this line');
+    }
+    const dull = voice(4, -85, 0, [300, 3900]);
+    expect(bandGain(filtered(dull, new BiquadFilter(bell(3500, -8, 0.6, RATE))), 2)).toBeGreaterThanOrEqual(1.5);
   });
 
   it('gates a room that is between quiet and loud, and neither a quiet one nor one that words would drown in', () => {

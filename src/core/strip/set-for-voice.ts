@@ -2,6 +2,7 @@ import { SPEECH_SPECTRUM } from '../measure/speech-spectrum';
 import { dbInWords } from '../hearing/names';
 import { compressorGainDb } from './curves';
 import type { VoiceFacts } from './listen-to-voice';
+import { bandsCarried } from './line-band';
 import { STRIP_RANGES, withInsert, type InsertName, type StripSettings } from './settings';
 
 /** A strip set for one voice, and why, a sentence each. */
@@ -16,8 +17,6 @@ export const LEAST_SPOKEN_SECONDS = 3;
 const SHARE = 0.5;
 const MOST_TONE_DB = 5;
 const LEAST_TONE_DB = 1;
-/** A part of the spectrum as weak as this does not come by this line at all. */
-const MISSING_DB = -24;
 /** Quieter pauses than this trouble nobody. */
 const QUIET_ROOM_DB = -66;
 /** A gate needs so much between the room and quiet words. */
@@ -78,16 +77,19 @@ function setGate({ strip, facts: { roomDb, quietDb }, say }: Setting): StripSett
 
 function setEqualiser({ strip, facts: { toneDb }, say }: Setting): StripSettings {
   const heard: string[] = [];
+  const line = bandsCarried(toneDb);
   const bands = TONE_BANDS.map(({ hz, q, from, to, raised, lowered }) => {
-    const own = toneDb.filter((_, k) => SPEECH_SPECTRUM[k][0] >= from && SPEECH_SPECTRUM[k][0] <= to);
-    const off = own.reduce((sum, value) => sum + value, 0) / own.length;
+    const all = SPEECH_SPECTRUM.flatMap(([middle], k) => (middle >= from && middle <= to ? [k] : []));
+    const own = all.filter((k) => k >= line.first && k <= line.last);
+    const off = own.reduce((sum, k) => sum + toneDb[k], 0) / own.length;
     const gainDb = half(within(-SHARE * off, [-MOST_TONE_DB, MOST_TONE_DB]));
     // What a line does not carry cannot be brought back; only its noise would be.
-    if (off < MISSING_DB || Math.abs(gainDb) < LEAST_TONE_DB) return { hz, gainDb: 0, q };
+    if (own.length < all.length / 2 || Math.abs(gainDb) < LEAST_TONE_DB) return { hz, gainDb: 0, q };
     heard.push(`${gainDb > 0 ? raised : lowered} (${gainDb > 0 ? '+' : '−'}${Math.abs(gainDb)} dB around ${hz < 1000 ? `${hz} Hz` : `${hz / 1000} kHz`})`);
     return { hz, gainDb, q };
   });
-  say('equaliser', heard.length === 0 ? 'The tone is that of most voices: nothing to shape.' : `A little ${heard.join(', ')}: half of it is taken back.`);
+  const tone = heard.length === 0 ? 'The tone is that of most voices: nothing to shape.' : `A little ${heard.join(', ')}: half of it is taken back.`;
+  say('equaliser', line.endsHz === null ? tone : `${tone} Above ${+(line.endsHz / 1000).toFixed(1)} kHz nothing comes by this line, so nothing is raised there.`);
   return withInsert(strip, 'equaliser', { on: heard.length > 0, bands });
 }
 
