@@ -7,6 +7,10 @@ const config: NextConfig = {
   // Types are checked by `npm test`, once and for everything; a start should not wait for it.
   typescript: { ignoreBuildErrors: true },
   serverExternalPackages: ['pg', 'pino', '@node-rs/argon2'],
+  // Browsers ask for it by this name where a page has not told them another yet.
+  async rewrites() {
+    return [{ source: '/favicon.ico', destination: '/icon.svg' }];
+  },
   async headers() {
     return [
       {

@@ -3,10 +3,10 @@ import { Guest, giveTones, makeEpisode } from './guests';
 import { expect, test } from './host';
 import { SoundServer } from './sound-server';
 import { speech, tone } from './signals';
-import { downloadAll, tracksIn, trackOf } from './take-files';
+import { downloadAll, rmsDb, tracksIn, trackOf } from './take-files';
 import { bestToneDb, expectHears, steadyToneDb, usualToneDb } from './tones';
 
-const [HOST_HZ, GUEST_HZ] = [310, 523];
+const [HOST_HZ, GUEST_HZ, CAMERA_HZ] = [310, 523, 1730];
 const RATE = 48000;
 /** Firefox runs all streams at the rate of the system's output, and refuses to hear one at any other. */
 const SYSTEM_RATE = 44100;
@@ -56,6 +56,18 @@ test('a guest in Firefox comes in, is heard and hears the others and never thems
     await guest.says('Good. Speak like this.');
     await guest.press('Go to the waiting room');
     await guest.says('You are in the waiting room');
+    // The whole line, there and back.
+    await guest.says('The desk records it and sends it back');
+    const own = sound.record('phones');
+    await guest.press('Hear yourself');
+    await guest.says('Speak now …');
+    const silent = own.samples().length;
+    await guest.says('This is you', 15_000);
+    const begins = own.samples().length;
+    expect(steadyToneDb(own.samples().subarray(silent, begins), GUEST_HZ), 'the guest’s own voice while they speak').toBeLessThan(-75);
+    await guest.says('Once more, if you like.', 15_000);
+    // What was said at the same pitch may be louder than the hum.
+    expect(bestToneDb(own.stop().subarray(begins), GUEST_HZ), 'the guest’s own voice, as it arrives at the desk').toBeGreaterThan(HUM_DB - 6);
     await host.lane('Runa').getByRole('button', { name: 'Bring Runa up' }).click();
     await guest.says('You are in the call');
     await host.record();
@@ -90,19 +102,50 @@ test('a guest in Firefox comes in, is heard and hears the others and never thems
   }
 });
 
-test('a host’s desk in Firefox: a call with practice callers, a take, its checks, and its tracks in a ZIP', async () => {
+test('a host’s desk in Firefox: the microphone that was chosen, a sound by its key, a page loaded anew in mid-take, and the tracks in a ZIP', async () => {
   const sound = await computer(HOST_HZ);
+  // What the system would offer is another one.
+  sound.addOutput('corner', 'Corner', SYSTEM_RATE);
+  sound.addInput('camera', 'corner', 'Camera microphone');
+  sound.makeDefault('camera', 'phones');
+  sound.play('corner', tone(CAMERA_HZ, 280, AMPLITUDE));
   const firefox = await Firefox.start(sound.env, 1280, 900);
   try {
     const desk = await firefox.open(process.env.BASE_URL!);
     await desk.pressText('Open the desk', 'article[aria-label="The last chain ferry"] a');
+    await desk.press('Prepare', 'link');
+    await desk.press('Let me choose');
+    await desk.choose('Microphone', 'Desk microphone');
+    await desk.says(/peak −\d+ dBFS/);
+    await desk.says('your phones are whatever the system uses');
+    await desk.press('Live', 'link');
     await desk.press('Start call');
     await desk.says('End call');
+    const ear = sound.record('phones');
     await desk.press('Record');
-    await desk.says(/00:00:1[0-9]/);
-    const files = tracksIn(await endAndDownload(desk, firefox));
+    await desk.says(/00:00:0[2-9]/);
+    await desk.page.keyboard.press('2');
+    await desk.says(/00:00:0[6-9]/);
+    expect(rmsDb(ear.stop()), 'the phones').toBeGreaterThan(-50);
+
+    desk.page.on('dialog', (dialog) => void dialog.accept());
+    await desk.page.reload();
+    await desk.says(/Take \d+ was left open\. This computer kept it/);
+    await desk.pressText('Go on with take', 'button');
+    await desk.says(/00:00:(1[89]|[2-5]\d)/);
+    const zip = await endAndDownload(desk, firefox);
+    const played = sound.record('phones');
+    await desk.press('Play all');
+    await desk.says(/0:0[2-9] of 0:/);
+    expect(rmsDb(played.stop()), 'the take in the phones').toBeGreaterThan(-50);
+
+    const files = tracksIn(zip);
     const [own] = trackOf(files, 'Maren-Sollis_voice');
-    expect(Math.abs(usualToneDb(own.subarray(RATE), HOST_HZ) - HUM_DB), 'the host on the host’s track').toBeLessThan(6);
+    for (const [where, part] of [['before', own.subarray(RATE, 4 * RATE)], ['after', own.subarray(-4 * RATE)]] as const) {
+      expect(Math.abs(usualToneDb(part, HOST_HZ) - HUM_DB), `the host on the host’s track ${where} the page was loaded anew`).toBeLessThan(6);
+      expect(steadyToneDb(part, CAMERA_HZ), 'the other microphone').toBeLessThan(-60);
+    }
+    expect(rmsDb(trackOf(files, 'Sounds_sounds')[0].subarray(0, 8 * RATE)), 'the bell on its own track').toBeGreaterThan(-50);
     expect(desk.errors).toEqual([]);
   } finally {
     await firefox.close();

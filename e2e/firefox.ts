@@ -90,6 +90,15 @@ export class FirefoxPage {
     await this.#click(async () => (await this.page.evaluateHandle(find, words, among)).asElement() as ElementHandle<Element> | null, words);
   }
 
+  /** Chooses an option of a list by its words; waits until it is offered. */
+  async choose(label: string, option: string): Promise<void> {
+    await expect(async () => {
+      const list = (await this.page.$(`aria/${label}[role="combobox"]`)) as ElementHandle<HTMLSelectElement> | null;
+      const value = await list!.evaluate((one, words) => [...one.options].find(({ text }) => text === words)!.value, option);
+      await list!.select(value);
+    }).toPass({ timeout: 30_000 });
+  }
+
   async #click(find: () => Promise<ElementHandle<Element> | null>, what: string): Promise<void> {
     await expect(async () => {
       const found = await find();

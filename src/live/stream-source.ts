@@ -1,5 +1,7 @@
 import { FIRST_MARGIN_SECONDS } from '@/core/dsp/clock-bridge';
 import { newSoundRing, type SoundRing } from '@/core/dsp/sound-ring';
+import { inTurn } from './in-turn';
+import { getRunning } from './running-sound';
 import { OUTLET_PROCESSOR, RING_PROCESSOR, type OutletOptions, type ToOutlet } from './worklet/outlet-messages';
 
 /** A stream's sound in a context. */
@@ -47,12 +49,23 @@ export function streamToRing(context: AudioContext, stream: MediaStream, ring: S
 
 /** At whatever rate the browser runs streams. */
 function streamToOwnRing(stream: MediaStream, ring: SoundRing): () => void {
-  const context = new AudioContext({ latencyHint: 'interactive' });
-  const stop = writeTo(ring, context, context.createMediaStreamSource(stream));
-  context.resume().catch(() => undefined);
+  let close = (): void => undefined;
+  let stopped = false;
+  const open = async (): Promise<void> => {
+    if (stopped) return;
+    const context = new AudioContext({ latencyHint: 'interactive' });
+    const stop = writeTo(ring, context, context.createMediaStreamSource(stream));
+    close = () => {
+      stop();
+      context.close().catch(() => undefined);
+    };
+    await getRunning(context);
+  };
+  // A stream that has ended meanwhile cannot be heard, and need not.
+  inTurn(open).catch(() => undefined);
   return () => {
-    stop();
-    context.close().catch(() => undefined);
+    stopped = true;
+    close();
   };
 }
 

@@ -9,6 +9,7 @@ import type { DeskLines } from '../lines/desk-lines';
 import { DESK_PORTS } from '../patch/desk-ports';
 import { Patchbay } from '../patch/patchbay';
 import type { DeskShare } from '../share/desk-share';
+import { getRunning } from '../running-sound';
 import { openAudioDesk, type AudioDesk } from './audio-desk';
 import type { DeskPads } from './desk-pads';
 import type { DeskPlan } from './desk-plan';
@@ -24,6 +25,8 @@ import type { Conditions } from './conditions';
 
 /** A browser that does not let sound out before a press says nothing: it is waited for so long. */
 const RESUME_WITHIN_MS = 700;
+/** After a press it does let it out; devices may take their time to open. */
+const DEVICES_WITHIN_MS = 15_000;
 
 /** What a call opens when it begins and lets go when it ends. */
 export interface CallParts {
@@ -79,22 +82,17 @@ export class DeskCall {
     const { store, conditions } = this.#options;
     const { call, place } = store.getState();
     if (place !== 'desk') return;
-    if (call === 'blocked') return this.#unblock();
+    // It begins once the sound runs.
+    if (call === 'blocked') return this.#audio?.context.resume();
     if (call !== 'off') return;
     conditions.end('call');
     store.setState({ call: 'starting' });
-    try {
+    await this.#orEnd(async () => {
       const audio = await this.#open();
-      if (audio.context.state !== 'running') await Promise.race([audio.context.resume(), new Promise((resolve) => setTimeout(resolve, RESUME_WITHIN_MS))]);
-      if (audio.context.state !== 'running') {
-        store.setState({ call: 'blocked' });
-        return;
-      }
-      await this.#begin(audio);
-    } catch (error) {
-      conditions.begin('call', (error as Error).message);
-      await this.end();
-    }
+      const within = navigator.userActivation?.hasBeenActive ? DEVICES_WITHIN_MS : RESUME_WITHIN_MS;
+      if (await getRunning(audio.context, within)) await this.#begin(audio);
+      else this.#beginLater(audio);
+    });
   }
 
   /** Ends it for everybody. */
@@ -150,11 +148,30 @@ export class DeskCall {
     return audio;
   }
 
-  async #unblock(): Promise<void> {
-    if (!this.#audio) return;
-    await this.#audio.context.resume();
-    await this.#begin(this.#audio);
-    await this.#options.parts().devices.resume();
+  /** Begins once the browser lets the sound out: somebody pressed something, or a slow device is open at last. */
+  #beginLater(audio: AudioDesk): void {
+    const { store, parts } = this.#options;
+    store.setState({ call: 'blocked' });
+    const look = (): void => {
+      if (audio !== this.#audio || audio.context.state !== 'running') return;
+      audio.context.removeEventListener('statechange', look);
+      store.setState({ call: 'starting' });
+      void this.#orEnd(async () => {
+        await this.#begin(audio);
+        await parts().devices.resume();
+      });
+    };
+    audio.context.addEventListener('statechange', look);
+  }
+
+  /** A call that cannot begin is no call. */
+  async #orEnd(work: () => Promise<void>): Promise<void> {
+    try {
+      await work();
+    } catch (error) {
+      this.#options.conditions.begin('call', (error as Error).message);
+      await this.end();
+    }
   }
 
   async #begin(audio: AudioDesk): Promise<void> {

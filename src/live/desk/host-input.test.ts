@@ -13,6 +13,7 @@ import { keptConditions } from '../testing/kept-conditions';
 
 describe('the host’s voice', () => {
   let there: string[];
+  let hidden: boolean;
   const tracks: FakeTrack[] = [];
   const asked: (string | null)[] = [];
   let plugged = 0;
@@ -24,7 +25,7 @@ describe('the host’s voice', () => {
     },
   } as unknown as Patchbay;
 
-  function host(practice = true) {
+  function host(practice = true, chosen: string | null = null) {
     const data = deskData();
     const seats = data.seats.map((seat) => (seat.role === 'host' && practice ? { ...seat, practice: { voice: 'maren', loudspeakers: false, network: 'good' as const } } : seat));
     const store = createStore<DeskState>(() => ({ ...initialDeskState(data), seats }));
@@ -34,18 +35,19 @@ describe('the host’s voice', () => {
     const input = new HostInput({
       store,
       device: (changed) => new DeviceInput({ source: 'voice:maren', owner, rack: {} as RackHost, patchbay: () => ({ patchbay, context }), changed, media: (flowing) => said.media.push(flowing) }),
-      chosen: () => null,
+      chosen: () => (chosen === null ? null : { device: chosen, channels: 'left' }),
       practise: (speaks) => said.speaks.push(speaks),
       media: (flowing) => said.media.push(flowing),
       conditions: said.conditions,
     });
-    return { store, said, input, voice: () => store.getState().voice };
+    return { store, said, input, owner, voice: () => store.getState().voice };
   }
 
   beforeEach(() => {
     vi.useFakeTimers();
     tracks.length = asked.length = plugged = 0;
     there = ['usb', 'laptop'];
+    hidden = false;
     vi.stubGlobal('MediaStreamTrackProcessor', class {});
     vi.stubGlobal('Worker', class {
       postMessage = () => undefined;
@@ -53,7 +55,7 @@ describe('the host’s voice', () => {
     });
     vi.stubGlobal('navigator', {
       mediaDevices: {
-        enumerateDevices: () => Promise.resolve(there.map((deviceId) => ({ kind: 'audioinput', deviceId, label: deviceId, groupId: deviceId }))),
+        enumerateDevices: () => Promise.resolve((hidden ? [''] : there).map((deviceId) => ({ kind: 'audioinput', deviceId, label: deviceId, groupId: deviceId }))),
         getUserMedia: ({ audio: wish }: { audio: { deviceId?: { exact: string } } }) => {
           const wanted = wish.deviceId?.exact ?? null;
           asked.push(wanted);
@@ -61,6 +63,7 @@ describe('the host’s voice', () => {
           if (!label || !there.includes(label)) return Promise.reject(Object.assign(new Error('none'), { name: 'NotFoundError' }));
           const track = new FakeTrack(label);
           tracks.push(track);
+          hidden = false;
           return Promise.resolve({ getAudioTracks: () => [track] });
         },
       },
@@ -125,5 +128,32 @@ describe('the host’s voice', () => {
     await opening;
     expect([voice().from, plugged]).toEqual(['practice', 0]);
     expect(tracks.every(({ stopped }) => stopped)).toBe(true);
+  });
+
+  it('comes by the microphone that was chosen, also where a browser hides its devices until one is used', async () => {
+    const kept = new Map<string, string>();
+    vi.stubGlobal('localStorage', { getItem: (key: string) => kept.get(key) ?? null, setItem: (key: string, value: string) => kept.set(key, value) });
+    const before = host();
+    await vi.advanceTimersByTimeAsync(2000);
+    const { key } = before.owner.byId('input', 'laptop')!;
+    before.owner.close();
+    hidden = true;
+    const { input, voice, owner } = host(true, key);
+    await vi.advanceTimersByTimeAsync(2000);
+    await input.open();
+    expect([asked.at(-1), voice()]).toEqual(['laptop', { from: 'microphone', label: 'laptop' }]);
+    await vi.advanceTimersByTimeAsync(2000);
+    expect(voice()).toEqual({ from: 'microphone', label: 'laptop' });
+    owner.close();
+    // One that was pulled out meanwhile is waited for, and nothing speaks in its place.
+    hidden = true;
+    there = ['usb'];
+    const later = host(true, key);
+    await vi.advanceTimersByTimeAsync(2000);
+    await later.input.open();
+    expect(later.voice()).toEqual({ from: 'lost', label: 'laptop' });
+    there = ['usb', 'laptop'];
+    await vi.advanceTimersByTimeAsync(4000);
+    expect(later.voice()).toEqual({ from: 'microphone', label: 'laptop' });
   });
 });

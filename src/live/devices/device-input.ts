@@ -1,11 +1,11 @@
-import { madeUpName } from '@/core/devices/device';
+import { madeUpName, type KnownDevice } from '@/core/devices/device';
 import type { InputChoice } from '@/core/devices/choices';
 import { followTurns, LAST_WRITE_MS, newSoundRing, PEAK, READER_LATE_MS, WAITING, type SoundRing } from '@/core/dsp/sound-ring';
 import type { SourceId } from '@/core/hearing/ids';
 import type { RackDevice } from '@/core/practice/rack';
 import type { Patchbay, Unplug } from '../patch/patchbay';
 import type { DeviceOwner } from './device-owner';
-import { openCapture, type Capture } from './open-capture';
+import { openCapture, type Capture, type CaptureResult } from './open-capture';
 import type { RackHost } from './rack-host';
 
 const SAMPLES_PER_MS = 48;
@@ -122,19 +122,36 @@ export class DeviceInput {
     const { owner, patchbay, source } = this.#options;
     const device = choice.device === '' ? null : owner.device(choice.device);
     this.#label = device ? owner.nameOf(device.key) : this.#label;
-    if (choice.device !== '' && !device?.here) return this.#lose(had, device ? 'away' : 'refused', 'The device chosen for it was never seen in this browser.');
+    const mayBeHere = device !== null && (device.here || owner.hidesDevices);
+    if (choice.device !== '' && !mayBeHere) return this.#lose(had, device ? 'away' : 'refused', 'The device chosen for it was never seen in this browser.');
     const at = patchbay();
     if (!at) return this.#to('none');
     this.#to('opening');
-    const result = device?.simulated ? this.#madeUp(device.key) : await openCapture(at.context, device?.id ?? null, () => this.#onEnded());
+    const result = device?.simulated ? this.#madeUp(device.key) : await this.#ask(device, at.context);
     if (turn !== this.#turn) return result.found ? result.capture.close() : undefined;
     if (!result.found) {
       if (result.refused) owner.permission('refused');
-      return this.#lose(had, 'refused', result.reason);
+      return this.#lose(had, device && !device.here && !result.refused ? 'away' : 'refused', result.reason);
     }
     this.#take(result.capture, at.patchbay, source);
     if (!device?.simulated) this.#unwatch = owner.watch();
     if (choice.device === '') this.#hold(result.capture);
+  }
+
+  /** The browser is asked for this very device; where it has named none yet, it does from then on. */
+  async #ask(device: KnownDevice | null, context: AudioContext): Promise<CaptureResult> {
+    const { owner } = this.#options;
+    const onEnded = (): void => this.#onEnded();
+    const result = await openCapture(context, device?.id ?? null, onEnded);
+    if (!device || device.here || (!result.found && result.refused)) return result;
+    if (result.found) {
+      await owner.refresh();
+      return result;
+    }
+    // The browser may have given it another id meanwhile: by its name it is found once devices have names.
+    await owner.ask();
+    const named = owner.device(device.key);
+    return named?.here ? openCapture(context, named.id, onEnded) : result;
   }
 
   #madeUp(key: string): { found: true; capture: Capture } {

@@ -42,6 +42,7 @@ export class DeviceOwner {
   readonly #conditions: Conditions;
   #timer: ReturnType<typeof setTimeout> | undefined;
   #users = 0;
+  #hidden = false;
   #open = false;
   /** When each device was last seen, and first missed, `performance.now()`. */
   readonly #seen = new Map<string, number>();
@@ -87,6 +88,11 @@ export class DeviceOwner {
     };
     status.addEventListener?.('change', follow);
     follow();
+  }
+
+  /** There are devices, and the browser does not say which before this page uses a microphone: after a reload, in some. */
+  get hidesDevices(): boolean {
+    return this.#hidden;
   }
 
   /** Something is used from now on, until the function given back is called: who goes must be known at once. */
@@ -165,6 +171,7 @@ export class DeviceOwner {
     const devices = listed.flatMap(({ deviceId, kind, label, groupId }): ListedDevice[] =>
       kind === 'videoinput' ? [] : [{ id: deviceId, kind: kind === 'audioinput' ? 'input' : 'output', label: label ?? '', group: groupId ?? '' }],
     );
+    this.#hidden = devices.some(({ kind, id }) => kind === 'input' && id === '');
     const labelled = devices.some(({ kind, id }) => kind === 'input' && id !== '');
     if (before.permission === 'unasked' && labelled) this.permission('granted');
     let after = devicesAfter(before, devices, () => crypto.randomUUID());

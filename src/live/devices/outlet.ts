@@ -8,6 +8,8 @@ import type { Patchbay, Unplug } from '../patch/patchbay';
 import { OUTLET_PROCESSOR, type OutletOptions, type ToOutlet } from '../worklet/outlet-messages';
 import type { DeviceOwner } from './device-owner';
 import { pause } from '../pause';
+import { inTurn } from '../in-turn';
+import { getRunning } from '../running-sound';
 import { canChooseOutputs, DESK_RATE, openContext } from './open-context';
 import { OutputLate } from './output-late';
 import type { RackHost } from './rack-host';
@@ -21,8 +23,6 @@ export interface OutletParts {
   changed(news?: string): void;
 }
 
-/** Browsers open and close outputs badly when asked for several at once. */
-let queue: Promise<unknown> = Promise.resolve();
 /** A device that has just come back is listed before it can be opened. */
 const TRIES = 5;
 const TRY_AGAIN_MS = 250;
@@ -45,12 +45,6 @@ async function moveTo(context: AudioContext, deviceId: string): Promise<void> {
     }
   }
 }
-
-const inTurn = <Result>(work: () => Promise<Result>): Promise<Result> => {
-  const turn = queue.then(work, work);
-  queue = turn.catch(() => undefined);
-  return turn;
-};
 
 /**
  * Where a mix leaves: one output, with a context and a clock of its own. When the device goes it is closed at once, for a
@@ -193,7 +187,7 @@ export class Outlet {
     try {
       await context.audioWorklet.addModule(new URL('../generated/outlet.worklet.js', import.meta.url));
       if (deviceId !== '') await moveTo(context, deviceId);
-      await Promise.race([context.resume(), pause(700)]);
+      await getRunning(context);
     } catch (error) {
       await context.close().catch(() => undefined);
       throw error;

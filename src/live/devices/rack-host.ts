@@ -4,14 +4,17 @@ import { FAR_END_VOICES, farEndClipPath } from '@/core/practice/demo-conversatio
 import { loadSound } from '../desk/sound-files';
 import { RACK_PROCESSOR, type ToRack } from '../worklet/outlet-messages';
 import { GOOD_MANNERS, type FarEndManner } from './far-end-manner';
+import { inTurn } from '../in-turn';
+import { getRunning } from '../running-sound';
 import { openContext } from './open-context';
 
 const SEED = 14;
 
+type RackNode = AudioWorkletNode & { readonly context: AudioContext };
+
 /** The made-up devices in a thread of their own, opened by whoever first needs one and closed by the last. */
 export class RackHost {
-  #context: AudioContext | null = null;
-  #node: Promise<AudioWorkletNode> | null = null;
+  #node: Promise<RackNode> | null = null;
   #users = 0;
   #manner: FarEndManner = GOOD_MANNERS;
   #voices: Promise<Float32Array[][]> | null = null;
@@ -38,11 +41,12 @@ export class RackHost {
 
   setManner(change: Partial<FarEndManner>): void {
     this.#manner = { ...this.#manner, ...change };
-    if (this.#node) void this.#furnish();
+    void this.#node?.then((node) => this.#furnish(node)).catch(() => undefined);
   }
 
   async resume(): Promise<void> {
-    await this.#context?.resume();
+    const node = await this.#node?.catch(() => null);
+    await node?.context.resume();
   }
 
   #tell(message: ToRack): void {
@@ -51,7 +55,7 @@ export class RackHost {
 
   #use(on: ToRack, off: ToRack): () => void {
     this.#users++;
-    const node = (this.#node ??= this.#openRack());
+    const node = (this.#node ??= inTurn(() => this.#openRack()));
     void node.then((one) => one.port.postMessage(on)).catch(() => undefined);
     let done = false;
     return () => {
@@ -62,20 +66,19 @@ export class RackHost {
     };
   }
 
-  async #openRack(): Promise<AudioWorkletNode> {
-    const context = (this.#context = openContext(''));
+  async #openRack(): Promise<RackNode> {
+    const context = openContext('');
     await context.audioWorklet.addModule(new URL('../generated/rack.worklet.js', import.meta.url));
-    const node = new AudioWorkletNode(context, RACK_PROCESSOR, { numberOfInputs: 0, outputChannelCount: [2] });
+    const node = new AudioWorkletNode(context, RACK_PROCESSOR, { numberOfInputs: 0, outputChannelCount: [2] }) as RackNode;
     node.connect(new GainNode(context, { gain: 0 })).connect(context.destination);
-    void this.#furnish();
+    await getRunning(context);
+    void this.#furnish(node);
     return node;
   }
 
   /** Puts the people at the far end: one program on cables 1 and 2, and somebody at the made-up microphone. */
-  async #furnish(): Promise<void> {
-    const [node, context] = [await this.#node, this.#context];
-    if (!node || !context) return;
-    this.#voices ??= Promise.all(FAR_END_VOICES.map((voice) => Promise.all(voice.lines.map(async (_, line) => (await loadSound(context, farEndClipPath(voice.id, line))).getChannelData(0).slice()))));
+  async #furnish(node: RackNode): Promise<void> {
+    this.#voices ??= Promise.all(FAR_END_VOICES.map((voice) => Promise.all(voice.lines.map(async (_, line) => (await loadSound(node.context, farEndClipPath(voice.id, line))).getChannelData(0).slice()))));
     const voices = await this.#voices.catch(() => []);
     const { people, sendsBack, loudspeakers, rate, ppm } = this.#manner;
     const programs: RackProgram[] = [
@@ -87,8 +90,8 @@ export class RackHost {
   }
 
   #close(): void {
-    const context = this.#context;
-    this.#context = this.#node = null;
-    void context?.close().catch(() => undefined);
+    const opening = this.#node;
+    this.#node = null;
+    void opening?.then(({ context }) => context.close()).catch(() => undefined);
   }
 }

@@ -15,12 +15,16 @@ interface DeviceSelectProps {
   onChange(key: string): void;
 }
 
-/** Made-up devices are offered where there are no others, where one is in use, or where the host asked for them. */
+/**
+ * Made-up devices are offered where there are no others, where one is in use, or where the host asked for them. Outputs that the
+ * browser could not use are not offered.
+ */
 export function offered({ devices, choices }: Pick<PluggedState, 'devices' | 'choices'>, kind: DeviceKind): KnownDevice[] {
   const all = devices.known.filter((device) => device.kind === kind);
   const used = new Set([...choices.inputs, ...choices.outlets].map(({ device }) => device));
   const madeUp = devices.offersMadeUp || all.every(({ simulated, here }) => simulated || !here) || all.some(({ simulated, key }) => simulated && used.has(key));
-  return all.filter(({ simulated, here, key }) => (simulated ? madeUp : here || used.has(key)));
+  const usable = kind === 'input' || devices.canChooseOutputs;
+  return all.filter(({ simulated, here, key }) => (simulated ? madeUp : (here && usable) || used.has(key)));
 }
 
 /** One device of this computer, by the name the host knows it by; one that is away says so. */

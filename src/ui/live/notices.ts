@@ -59,7 +59,7 @@ function noticesOf(desk: DeskSession, state: DeskState): Notice[] {
     notices.push({
       key: 'blocked',
       urgent: true,
-      words: 'The call was running, but the browser keeps the sound shut until you press a button.',
+      words: 'The call waits: the browser lets no sound out until you press a button, or until a slow device has opened.',
       action: { label: 'Let the sound in', run: () => void desk.startCall() },
     });
   }
