@@ -112,6 +112,9 @@ test.describe('on the air', () => {
       await host.startCall();
       await station(page).getByRole('button', { name: 'Put Ferry radio on the air' }).click();
       await expect(station(page).getByRole('status')).toContainText('on the air since');
+      // It is said in every room, and shows the way back.
+      await page.getByRole('link', { name: 'Prepare', exact: true }).click();
+      await page.getByRole('link', { name: 'Ferry radio: on the air' }).click();
       await expect.poll(() => radio.titles).toEqual([expect.stringContaining('The last chain ferry with')]);
 
       await host.record();
@@ -141,6 +144,7 @@ test.describe('on the air', () => {
 
       await radio.kill();
       await expect(host.watch()).toContainText('“Ferry radio” is not on the air.');
+      await expect(page.getByRole('link', { name: 'Ferry radio: server lost' })).toBeVisible();
       await radio.comeBack();
       await expect(station(page).getByRole('status')).toContainText('on the air since', { timeout: 30_000 });
       await expect(station(page)).toContainText('1 reconnection');
@@ -158,6 +162,7 @@ test.describe('on the air', () => {
       await host.endCall();
       await expect(station(page)).toContainText('The host ended the call.');
       await expect(station(page).getByRole('status')).toContainText('off the air');
+      await expect(page.getByRole('link', { name: /^Ferry radio/ })).toBeHidden();
 
       // A made-up microphone may come late where the machine stands still; nothing else is missing.
       expect(await newestFaults()).toEqual([]);

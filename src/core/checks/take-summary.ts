@@ -28,7 +28,7 @@ export function summaryOf(take: Pick<TakeData, 'state' | 'tracks' | 'gaps' | 'le
 }
 
 function verdictOf(take: Pick<TakeData, 'state' | 'tracks' | 'gaps' | 'lengthSamples'>, check: TakeCheck | null): Pick<TakeSummary, 'verdict' | 'words' | 'more'> {
-  if (take.state === 'recording') return { verdict: 'open', words: 'It was never sealed.', more: 0 };
+  if (take.state === 'recording') return { verdict: 'open', words: 'It was left open: seal it in Live.', more: 0 };
   const lost = take.gaps.filter(({ cause }) => isFault(cause));
   const tracks = new Set(lost.map(({ track }) => track)).size;
   const found = check ? findingsOf(take, check) : [];

@@ -25,6 +25,9 @@ export type Standing = Pick<Broadcast, 'id' | 'state' | 'reason' | 'onSince' | '
 
 export const isOn = <One extends Pick<Broadcast, 'endedAt' | 'ending'>>(broadcast: One | undefined): broadcast is One => broadcast !== undefined && broadcast.endedAt === null && !broadcast.ending;
 
+/** Whether listeners get nothing of it. */
+export const isLost = (broadcast: Pick<Broadcast, 'endedAt' | 'ending' | 'state'> | undefined): boolean => isOn(broadcast) && (broadcast.state === 'away' || broadcast.state === 'silent');
+
 /**
  * How long after it was heard here sound was given to the server, ms, at most: the first of a piece waits for its last. Null before
  * the first, or while another desk's was.

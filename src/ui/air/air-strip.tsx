@@ -4,7 +4,7 @@ import { Box, Flex, Input, Link, Text } from '@chakra-ui/react';
 import { useState, type FormEvent } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import type { Station } from '@/core/air/station';
-import { isOn, type Standing } from '@/live/air/air-state';
+import { isLost, isOn, type Standing } from '@/live/air/air-state';
 import { mixTitle } from '../devices/outlet-words';
 import { momentInWords } from '../moment';
 import { ControlButton } from '../shell/control-button';
@@ -16,7 +16,7 @@ import { figuresInWords, loudnessInWords, stateInWords } from './air-words';
 export function AirStrip() {
   const stations = useDeskState((state) => state.air.stations);
   const on = useDeskState((state) => state.air.stations.some(({ id }) => isOn(state.air.broadcasts[id])));
-  const lost = useDeskState((state) => Object.values(state.air.broadcasts).some((one) => isOn(one) && (one.state === 'away' || one.state === 'silent')));
+  const lost = useDeskState((state) => Object.values(state.air.broadcasts).some(isLost));
   if (stations.length === 0) return null;
   return (
     <Panel title="On the air" urgent={lost} aside={on ? undefined : 'nothing is'}>
@@ -36,7 +36,7 @@ function StationLine({ station: { id, settings } }: { station: Station }) {
   const nothingSent = useDeskState(({ air }) => (air.broadcasts[id]?.bytes ?? 0) === 0);
   const heard = useDeskState((state) => (broadcast && state.air.heard?.broadcast === broadcast.id ? state.air.heard : null));
   const on = isOn(broadcast);
-  const lost = on && (broadcast.state === 'away' || broadcast.state === 'silent');
+  const lost = isLost(broadcast);
   return (
     <Box role="group" aria-label={settings.name} fontSize="13px" _notFirst={{ mt: '10px' }}>
       <Flex justify="space-between" gap="8px" align="center">

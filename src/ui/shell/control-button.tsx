@@ -8,6 +8,9 @@ const TONES = {
   ember: { bg: 'ember', color: 'onLight', borderColor: 'ember' },
 } as const;
 
+/** For a label that is a sentence: it takes a second line where one is too narrow. */
+export const SENTENCE = { h: 'auto', minH: '30px', py: '4px', maxW: '100%', whiteSpace: 'normal', textAlign: 'left', lineHeight: '1.25' } as const;
+
 interface ControlButtonProps extends ButtonProps {
   tone?: keyof typeof TONES;
 }

@@ -7,6 +7,7 @@ import { mayIn } from '@/core/access/rights';
 import type { DeskData } from '@/core/session/desk-data';
 import { roomStates } from '@/core/session/readiness';
 import { deskOf } from '@/live/desk/desk-registry';
+import { AirLamp } from '../air/air-lamp';
 import { ZoneProvider } from '../local-time';
 import { ActionsSheet } from './actions-sheet';
 import { CallButton } from './call-button';
@@ -43,7 +44,7 @@ function DeskHeader({ data, onSheet }: { data: DeskData; onSheet(): void }) {
   const facts = useWorkFacts();
   return (
     <EpisodeHeader episode={data.episode} states={roomStates(facts)} onSheet={onSheet}>
-      <NextStep facts={facts} />
+      <AirLamp otherwise={<NextStep facts={facts} />} />
       <CallButton />
       <RecordingBlock />
     </EpisodeHeader>

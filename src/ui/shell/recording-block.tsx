@@ -3,6 +3,7 @@
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { useEffect } from 'react';
 import { Pause, Play } from 'lucide-react';
+import { useShallow } from 'zustand/react/shallow';
 import { BYTES_PER_SAMPLE } from '@/core/formats/wav/sample-format';
 import type { RecordingState } from '@/live/desk/desk-state';
 import { roomFor, roomInWords, shortOfRoom, type Room } from '@/live/desk/space';
@@ -84,20 +85,30 @@ function Recorded() {
 
 function Safety() {
   const room = useRoom();
-  return useDeskState(({ recording }) => recording && safetyInWords(recording, room));
+  const [words, where, more] = useDeskState(useShallow(({ recording }) => (recording ? safetyInWords(recording, room) : ['', '', ''])));
+  return (
+    <>
+      {words}
+      <Box as="span" display={{ base: 'none', xl: 'inline' }}>
+        {where}
+      </Box>
+      {more}
+    </>
+  );
 }
 
-function safetyInWords(recording: RecordingState, room: Room): string {
+/** How much is safe, where (said where there is room for it), and what else. */
+function safetyInWords(recording: RecordingState, room: Room): [string, string, string] {
   const left = recording.leftOut.length > 0 ? `, ${recording.leftOut.length} left out` : '';
   const tracks = `${recording.trackNames.length} tracks${left}`;
   if (recording.waiting) {
     const kept = recording.keptFrames === null ? 'held in memory only' : `${formatDuration(recording.keptFrames / RATE)} kept on this computer`;
-    return `${tracks} · ${kept} · waiting to send: ${recording.waiting}`;
+    return [`${tracks} · ${kept} · waiting to send: ${recording.waiting}`, '', ''];
   }
   const short = shortOfRoom(room);
-  if (short) return `${tracks} · ${short}`;
+  if (short) return [`${tracks} · ${short}`, '', ''];
   const ends = recording.stopsAt === null ? '' : ` · stops at ${formatDuration(recording.stopsAt / RATE)}`;
-  return `${tracks} · ${formatDuration(Math.min(...recording.safeFrames) / RATE)} of each safe on the server${ends}`;
+  return [`${formatDuration(Math.min(...recording.safeFrames) / RATE)} safe`, ' on the server', `${ends} · ${tracks}`];
 }
 
 function Idle() {

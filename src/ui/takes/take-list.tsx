@@ -1,7 +1,7 @@
 'use client';
 
 import { Box, chakra, Flex, Heading, Text } from '@chakra-ui/react';
-import { CircleAlert, CircleCheck, CircleDashed, TriangleAlert } from 'lucide-react';
+import { CircleAlert, CircleCheck, CircleDashed, CircleDot, TriangleAlert } from 'lucide-react';
 import NextLink from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useEffect } from 'react';
@@ -12,6 +12,7 @@ import { formatDuration, sizeInWords } from '../format';
 import { mayIn } from '@/core/access/rights';
 import { LocalTime } from '../local-time';
 import { useDesk } from '../shell/desk-context';
+import { useFreshAfterRecording, useIsRecorded } from './being-recorded';
 import { TakeInButton } from './take-in-button';
 import { progressInWords } from './task-words';
 
@@ -25,6 +26,7 @@ export function TakeList({ episode, takes, showBytes }: { episode: string; takes
   const binned = takes.filter((take) => take.binned);
   const kept = takes.filter((take) => !take.binned);
   const { role } = useDesk().data;
+  useFreshAfterRecording();
   useFreshList(takes.some(({ tasks, summary: { homes } }) => tasks.length > 0 || homes.here < homes.all));
   return (
     <Box as="main" w="100%" p="16px 20px" flex="1" minH="0" overflowY="auto">
@@ -83,6 +85,7 @@ function useFreshList(busy: boolean): void {
 
 function TakeRow({ episode, take }: { episode: string; take: ListedTake }) {
   const { summary, tasks } = take;
+  const running = useIsRecorded(take.number) && take.state === 'recording';
   const { homes } = summary;
   return (
     <Link href={`/episodes/${episode}/takes/${take.id}`} display="block" p="14px 20px" mb="10px" bg="surface" borderWidth="1px" borderColor="hairline" borderRadius="lane" _hover={{ borderColor: 'lamp' }}>
@@ -98,7 +101,7 @@ function TakeRow({ episode, take }: { episode: string; take: ListedTake }) {
           {sizeInWords(take.bytes)}
         </Text>
         <Text fontSize="15px" minW="64px" textAlign="right" color={take.state === 'sealed' ? 'text' : 'ember'}>
-          {take.state === 'sealed' ? formatDuration(take.lengthSamples / 48000) : 'still open'}
+          {take.state === 'sealed' ? formatDuration(take.lengthSamples / 48000) : running ? 'recording' : 'still open'}
         </Text>
       </Flex>
       {summary.people.length > 0 && (
@@ -122,7 +125,7 @@ function TakeRow({ episode, take }: { episode: string; take: ListedTake }) {
         </Flex>
       )}
       <Flex align="center" gap="8px" mt="10px" fontSize="14px" wrap="wrap">
-        <Verdict summary={summary} />
+        {running ? <BeingRecorded /> : <Verdict summary={summary} />}
         {homes.all > 0 && (
           <Text color={homes.here < homes.all ? 'lampCore' : 'soft'}>
             · {homes.here === homes.all ? `${homes.all === 1 ? 'the home recording is' : `all ${homes.all} home recordings are`} here` : `${homes.here} of ${homes.all} home recordings are here`}
@@ -145,6 +148,15 @@ function TakeRow({ episode, take }: { episode: string; take: ListedTake }) {
 
 const MARKS = { good: CircleCheck, notice: TriangleAlert, fault: CircleAlert, open: CircleAlert, unchecked: CircleDashed };
 const COLOURS = { good: 'well', notice: 'lampCore', fault: 'ember', open: 'ember', unchecked: 'soft' };
+
+function BeingRecorded() {
+  return (
+    <Flex align="center" gap="7px" color="ember">
+      <CircleDot size={16} aria-hidden />
+      <Text>It is being recorded.</Text>
+    </Flex>
+  );
+}
 
 function Verdict({ summary: { verdict, words, more } }: { summary: TakeSummary }) {
   const Mark = MARKS[verdict];

@@ -27,6 +27,7 @@ import { TakeWords } from './take-words';
 import { TimelineHead } from './timeline-head';
 import { TrackRow } from './track-row';
 import { useTasks } from './use-tasks';
+import { useFreshAfterRecording, useIsRecorded } from './being-recorded';
 import { showing, zoomed, type View } from './view';
 
 const RATE = 48000;
@@ -38,19 +39,22 @@ const MOST_GAPS = 12;
 export function TakePage({ take }: { take: TakeData }) {
   const [player] = useState(() => new TakePlayer(take));
   useEffect(() => () => player.close(), [player]);
-  if (take.state === 'recording') {
-    return (
-      <Box as="main" p="32px">
-        <Heading as="h2" fontFamily="heading" fontSize="21px">
-          Take {take.number} is still open
-        </Heading>
-        <Text color="soft" mt="8px">
-          It is being recorded, or was left open. Stop it, or seal it, in Live; then it can be heard and downloaded here.
-        </Text>
-      </Box>
-    );
-  }
-  return <SealedTake take={take} player={player} />;
+  return take.state === 'recording' ? <OpenTake number={take.number} /> : <SealedTake take={take} player={player} />;
+}
+
+function OpenTake({ number }: { number: number }) {
+  const running = useIsRecorded(number);
+  useFreshAfterRecording();
+  return (
+    <Box as="main" p="32px">
+      <Heading as="h2" fontFamily="heading" fontSize="21px">
+        Take {number} {running ? 'is being recorded' : 'was left open'}
+      </Heading>
+      <Text color="soft" mt="8px">
+        {running ? 'Once it is stopped it can be heard and downloaded here.' : 'Seal it in Live; then it can be heard and downloaded here.'}
+      </Text>
+    </Box>
+  );
 }
 
 function SealedTake({ take, player }: { take: TakeData; player: TakePlayer }) {
