@@ -26,11 +26,12 @@ test('for one guest or sixteen, every control of desk and grid can be reached on
       await page.setViewportSize({ width, height });
       await page.getByRole('link', { name: 'Live', exact: true }).click();
       await expect(lanes.getByRole('article')).toHaveCount(count + 3);
-      await expect.poll(() => misplaced(lanes, 'at once'), `lanes of ${count} at ${width} × ${height}`).toEqual([]);
+      // From the first look on: what moves to its place in the next seconds is pressed wrongly.
+      expect(await misplaced(lanes, 'at once'), `lanes of ${count} at ${width} × ${height}`).toEqual([]);
       await page.getByRole('link', { name: 'Hearing', exact: true }).click();
       const grid = page.getByRole('grid', { name: 'Who is heard by whom' });
       await expect(grid.getByRole('gridcell').first()).toBeVisible();
-      if (width >= 1280) await expect.poll(() => misplaced(grid, 'at once'), `grid of ${count} at ${width} × ${height}`).toEqual([]);
+      await expect.poll(() => misplaced(grid, 'at once'), `grid of ${count} at ${width} × ${height}`).toEqual([]);
     }
   }
   await page.getByRole('link', { name: 'Live', exact: true }).click();
@@ -63,6 +64,10 @@ test('enlarged twofold nothing of the demo is lost', async ({ host, page }) => {
   // What a window of 1280 × 800 has at 200 %.
   await page.setViewportSize({ width: 640, height: 400 });
   for (const room of ['Live', 'Prepare', 'Sounds', 'In and out', 'Takes', 'Show settings']) await expectReachable(host, room, `${room}, enlarged`);
+  await page.setViewportSize({ width: 1024, height: 768 });
+  await page.getByRole('link', { name: 'Check', exact: true }).click();
+  expect(await sideways(page.getByRole('region', { name: 'How everybody sounds' })), 'how everybody sounds, on a small screen').toBeLessThanOrEqual(0);
+  await page.setViewportSize({ width: 640, height: 400 });
   await expect.poll(() => misplaced(page.getByRole('banner'), 'scrolled')).toEqual([]);
   expect(await sideways(page.locator('html'))).toBeLessThanOrEqual(0);
 });

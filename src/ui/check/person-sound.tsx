@@ -60,7 +60,7 @@ export function PersonSound({ seat }: { seat: Seat }) {
       </td>
       <td>{seat.role === 'host' ? <Text fontSize="14px" color="soft">here</Text> : <Verdict judged={judgeAnswers(answers, host)} size="14px" />}</td>
       <td>
-        <Flex gap="5px" justify="end" align="center">
+        <Flex direction={{ base: 'column', xl: 'row' }} gap="5px" justify="end" align={{ base: 'end', xl: 'center' }}>
           {seat.role !== 'host' && <AskButtons seat={seat} />}
           <TestAgain seat={seat} />
         </Flex>

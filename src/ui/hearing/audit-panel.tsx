@@ -2,7 +2,7 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { pathInWords, type Finding } from '@/core/hearing/audit/index';
-import { ControlButton } from '../shell/control-button';
+import { ControlButton, SENTENCE } from '../shell/control-button';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { Panel } from '../shell/panel';
 import { auditInWords, evidenceInWords } from './audit-words';
@@ -61,7 +61,7 @@ export function FindingEntry({ finding }: { finding: Finding }) {
       )}
       <Flex gap="7px" mt="7px" wrap="wrap">
         {finding.fixes.map((fix, place) => (
-          <ControlButton key={fix.label} h="30px" fontSize="13.5px" tone={place === 0 && finding.urgent ? 'lamp' : 'plain'} title={fix.effect} onClick={() => desk.mend(fix)}>
+          <ControlButton key={fix.label} {...SENTENCE} fontSize="13.5px" tone={place === 0 && finding.urgent ? 'lamp' : 'plain'} title={fix.effect} onClick={() => desk.mend(fix)}>
             {fix.label}
           </ControlButton>
         ))}

@@ -33,6 +33,8 @@ const STATE_WORDS: Record<PlaceState, string> = { wall: '', dark: '', lit: '', w
 
 /** Places that are no higher show their lamp alone. */
 const BARE = 36;
+/** And beside a lamp that is no wider apart from the next there is no room for a word. */
+const NARROW = 120;
 
 const STATE_ICONS: Partial<Record<PlaceState, LucideIcon>> = { waiting: Clock, held: Lock, coughed: MicOff, off: PowerOff, 'kept-out': PowerOff, listening: Ear };
 
@@ -75,6 +77,7 @@ export const GridCell = memo(function GridCell(props: GridCellProps) {
   }
   const brightness = Math.min(1, Math.max(0.42, 1 + gainDb / 28));
   const lit = state === 'lit';
+  const roomy = props.height > BARE && props.width > NARROW;
   const level = lit ? formatDb(gainDb) : STATE_WORDS[state];
   const Icon = STATE_ICONS[state];
   return (
@@ -89,8 +92,8 @@ export const GridCell = memo(function GridCell(props: GridCellProps) {
       cursor="pointer"
       _hover={{ bg: 'color-mix(in srgb, var(--chakra-colors-raised) 55%, transparent)' }}
     >
-      {byHand && props.height <= BARE && <Box position="absolute" top="3px" right="3px" boxSize="6px" borderRadius="full" bg="tide" aria-hidden />}
-      {byHand && props.height > BARE && (
+      {byHand && !roomy && <Box position="absolute" top={props.height > BARE ? '8px' : '3px'} right={props.height > BARE ? '10px' : '3px'} boxSize="6px" borderRadius="full" bg="tide" aria-hidden />}
+      {byHand && roomy && (
         <Text position="absolute" top="3px" right="6px" fontSize="12px" color="tide">
           changed
         </Text>

@@ -10,19 +10,26 @@ export interface GridSizes {
 }
 
 const SIDE = 148;
-/** Width the places share before the room is known. */
-const ROOM_FOR_CELLS = 780;
-const MIDDLE = { width: 74, height: 50, head: 56 };
+/** Of the whole grid, both sides. */
+const BORDERS = 2;
+/** What a window of 1280 × 800 leaves, before the room is known. */
+const ROOM = { width: 930, height: 662 };
+const LEVELS_SEEN = { width: { least: 74, most: 150 }, height: { least: 50, most: 72 }, head: 56 };
+/** So few sources keep their levels in sight, and are scrolled where the room is very low. */
+const FEW = 10;
 const BARE = { width: { least: 26, most: 48 }, height: { least: 24, most: 34 }, head: 78 };
 
 const between = (least: number, most: number, value: number): number => Math.max(least, Math.min(most, value));
 
-/** Large places on a small desk; on a large one as small as it takes to see all of it at once, and no smaller than can be pressed. */
-export function gridSizes(sources: number, listeners: number, room: { width: number; height: number }): GridSizes {
-  if (listeners <= 8 && sources <= 10) return { width: between(97, 150, Math.floor(ROOM_FOR_CELLS / listeners)), height: 72, head: 56, side: SIDE, bare: false };
-  const fits = room.width === 0 || (SIDE + listeners * MIDDLE.width <= room.width && MIDDLE.head + sources * MIDDLE.height <= room.height);
-  if (fits) return { ...MIDDLE, side: SIDE, bare: false };
-  const width = between(BARE.width.least, BARE.width.most, Math.floor((room.width - SIDE) / listeners));
-  const height = between(BARE.height.least, BARE.height.most, Math.floor((room.height - BARE.head) / sources));
-  return { width, height, head: BARE.head, side: SIDE, bare: true };
+/** Places as large as the room allows, with their levels while they are in sight; else as small as it takes to see all of it at once, and no smaller than can be pressed. */
+export function gridSizes(sources: number, listeners: number, known: { width: number; height: number }): GridSizes {
+  const room = known.width === 0 ? ROOM : known;
+  const share = (head: number) => ({ width: Math.floor((room.width - SIDE - BORDERS) / listeners), height: Math.floor((room.height - head - BORDERS) / sources) });
+  const sizesOf = ({ width, height, head }: typeof LEVELS_SEEN, bare: boolean): GridSizes => {
+    const each = share(head);
+    return { width: between(width.least, width.most, each.width), height: between(height.least, height.most, each.height), head, side: SIDE, bare };
+  };
+  const { width, height } = share(LEVELS_SEEN.head);
+  const fits = width >= LEVELS_SEEN.width.least && (height >= LEVELS_SEEN.height.least || sources <= FEW);
+  return sizesOf(fits ? LEVELS_SEEN : BARE, !fits);
 }

@@ -75,7 +75,7 @@ function CouplingRow({ coupling, words }: { coupling: Coupling; words: string })
   return (
     <Box role="group" aria-label={words} py="8px" _notFirst={{ borderTopWidth: '1px', borderColor: 'hairline' }}>
       <Text fontSize="14px">{words}</Text>
-      <Flex gap="8px" align="center" mt="5px" fontSize="13px" color="soft">
+      <Flex gap="8px" align="center" mt="5px" fontSize="13px" color="soft" wrap="wrap">
         <NumberField label="Level in dB" value={coupling.gainDb} min={-100} max={40} onSet={(gainDb) => set({ gainDb })} /> dB after
         <NumberField label="Delay in ms" value={coupling.delayMs} min={0} max={10000} onSet={(delayMs) => set({ delayMs })} /> ms
         <Text ml="4px">
@@ -147,6 +147,7 @@ function NumberField({ label, value, min, max, onSet }: NumberFieldProps) {
       type="number"
       size="xs"
       w="74px"
+      flex="none"
       aria-label={label}
       min={min}
       max={max}

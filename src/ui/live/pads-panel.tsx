@@ -1,6 +1,6 @@
 'use client';
 
-import { Flex, Grid, Text } from '@chakra-ui/react';
+import { Box, Flex, Grid, Text } from '@chakra-ui/react';
 import { Square } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { padSamples, type DeskPad } from '@/core/session/desk-data';
@@ -32,10 +32,17 @@ export function PadsPanel() {
       title="Sounds"
       action={
         <Flex gap="6px" wrap="wrap">
-          <ControlButton h="30px" px="9px" disabled={!running} aria-label="Stop all sounds" onClick={() => desk.pads.stopAll()}>
-            <Square size={11} fill="currentColor" /> Stop all <KeyCap>{keys['stop-sounds'].toUpperCase()}</KeyCap>
+          <ControlButton h="30px" px={{ base: '6px', xl: '9px' }} disabled={!running} aria-label="Stop all sounds" onClick={() => desk.pads.stopAll()}>
+            <Box as="span" aria-hidden display={{ base: 'none', xl: 'block' }}>
+              <Square size={11} fill="currentColor" />
+            </Box>
+            Stop
+            <Box as="span" display={{ base: 'none', xl: 'inline' }}>
+              all
+            </Box>
+            <KeyCap>{keys['stop-sounds'].toUpperCase()}</KeyCap>
           </ControlButton>
-          <ControlButton h="30px" px="9px" disabled={!running} aria-label="Fade all sounds out" onClick={() => desk.pads.fadeAll()}>
+          <ControlButton h="30px" px={{ base: '6px', xl: '9px' }} disabled={!running} aria-label="Fade all sounds out" onClick={() => desk.pads.fadeAll()}>
             Fade <KeyCap>{keys['fade-sounds'].toUpperCase()}</KeyCap>
           </ControlButton>
         </Flex>
@@ -79,12 +86,14 @@ function NowPlaying() {
       <Text fontFamily="heading" fontSize="28px" fontWeight="700" lineHeight="1" minW="66px">
         <span ref={left} />
       </Text>
-      <Text flex="1 1 110px" minW="0" fontSize="13px" lineHeight="1.2" color="soft">
-        {pad.mode === 'loop' ? 'to the end of this round of ' : 'left of '}
-        {pad.name}
-      </Text>
+      <Box flex="1 1 76px" minW="0" fontSize="13px" lineHeight="1.25">
+        <Text truncate title={pad.name}>
+          {pad.name}
+        </Text>
+        <Text color="soft">{pad.mode === 'loop' ? 'this round' : 'left'}</Text>
+      </Box>
       <ControlButton h="30px" px="9px" title="Under the talk, held there, and out. Once more: out now." aria-label="From theme to talk" onClick={() => desk.pads.underTalk()}>
-        Under the talk <KeyCap>{key.toUpperCase()}</KeyCap>
+        Under talk <KeyCap>{key.toUpperCase()}</KeyCap>
       </ControlButton>
     </Flex>
   );

@@ -1,6 +1,6 @@
 'use client';
 
-import { chakra } from '@chakra-ui/react';
+import { Box, chakra } from '@chakra-ui/react';
 import { useEffect, useRef, type ComponentProps } from 'react';
 import type { PaintKind } from '@/live/paint/paint-messages';
 import { painter } from '@/live/paint/painter';
@@ -20,7 +20,7 @@ const VARIABLES = {
   '--paint-text': 'colors.text',
 } as const;
 
-type PaintedProps = { kind: PaintKind; slot: number; marked?: boolean } & Pick<ComponentProps<typeof Canvas>, 'w' | 'h'>;
+type PaintedProps = { kind: PaintKind; slot: number; marked?: boolean } & Pick<ComponentProps<typeof Box>, 'w' | 'h'>;
 
 /** A canvas that the painter draws: its size and colours follow the page, what it shows follows the sound. */
 export function Painted({ kind, slot, marked = false, ...size }: PaintedProps) {
@@ -48,5 +48,10 @@ export function Painted({ kind, slot, marked = false, ...size }: PaintedProps) {
       painter().remove(id);
     };
   }, [kind, slot, marked]);
-  return <Canvas ref={canvas} aria-hidden display="block" {...size} css={VARIABLES} />;
+  // Laid over its box: a canvas has a shape of its own, and would make a wide lane as high as that until it was drawn small.
+  return (
+    <Box position="relative" {...size}>
+      <Canvas ref={canvas} aria-hidden position="absolute" inset="0" w="100%" h="100%" css={VARIABLES} />
+    </Box>
+  );
 }

@@ -2,7 +2,7 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { useMemo } from 'react';
-import { ControlButton } from '../shell/control-button';
+import { ControlButton, SENTENCE } from '../shell/control-button';
 import { Panel } from '../shell/panel';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { watchOf } from './notices';
@@ -26,13 +26,13 @@ export function WatchPanel() {
             <Text fontSize="14px">{words}</Text>
             {action && (
               <Flex mt="7px" gap="7px" wrap="wrap">
-                <ControlButton tone="lamp" h="30px" aria-label={action.name} onClick={action.run}>
+                <ControlButton tone="lamp" {...SENTENCE} aria-label={action.name} onClick={action.run}>
                   {action.label}
                 </ControlButton>
                 {[more, ...(also ?? [])].map(
                   (other) =>
                     other && (
-                      <ControlButton key={other.label} h="30px" aria-label={other.name} onClick={other.run}>
+                      <ControlButton key={other.label} {...SENTENCE} aria-label={other.name} onClick={other.run}>
                         {other.label}
                       </ControlButton>
                     ),
