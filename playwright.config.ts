@@ -15,9 +15,16 @@ const launch = (...more: string[]) => ({
   launchOptions: { executablePath: '/usr/bin/chromium', args: [...ARGS, ...more] },
 });
 
+/** Tests that look at screens, not at how a call sounds: two of them leave each other enough of a small machine. */
+const SCREENS = /(accounts|by-keyboard|check|checks|comes-late|desk|devices-hindered|guest-page|hearing|lines|made-up-devices|many-guests|processed-voice|signed-out|sounds|sounds-board)\.spec/;
+
+// Whoever runs beside others has a product of its own: its address, its database, its radio.
+const products = JSON.parse(process.env.PRODUCTS ?? '[]') as Record<string, string>[];
+Object.assign(process.env, products[Number(process.env.TEST_PARALLEL_INDEX ?? 0)]);
+
 export default defineConfig({
   testDir: 'e2e',
-  // One desk, one audio thread, two cores: tests that share them would measure each other.
+  // One desk, one audio thread, two cores: tests that listen would measure each other. Only screens are run two at a time.
   workers: 1,
   // A machine at half its speed is no fault; what does not come at all is.
   timeout: 300_000,
@@ -27,7 +34,8 @@ export default defineConfig({
   // What a small machine does not draw is left to the call. What moves at full speed is measured by a benchmark.
   use: { baseURL: process.env.BASE_URL, viewport: { width: 1280, height: 800 }, contextOptions: { reducedMotion: 'reduce' }, trace: process.env.TRACE ? 'retain-on-failure' : 'off' },
   projects: [
-    { name: 'desk', testIgnore: /microphone|\.devices\./, use: launch() },
+    { name: 'screens', testMatch: SCREENS, testIgnore: /\.devices\./, use: launch() },
+    { name: 'calls', testIgnore: [SCREENS, /microphone|\.devices\./], use: launch() },
     // These start a browser of their own, on a sound server of their own.
     { name: 'devices', testMatch: /\.devices\./, use: launch() },
     { name: 'microphone', testMatch: /microphone/, use: launch(...MICROPHONE) },
