@@ -28,7 +28,7 @@ test('an interview by keyboard alone, from the list of episodes to the exported 
   // What has a key.
   const cough = page.getByRole('button', { name: 'Cough: keep Maren out' });
   for (const pressed of ['true', 'false']) {
-    await page.keyboard.press('c');
+    await host.tap('c');
     await expect(cough).toHaveAttribute('aria-pressed', pressed);
   }
   await page.keyboard.press('2');

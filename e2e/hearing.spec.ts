@@ -127,9 +127,9 @@ test('keys are changed in the settings, shown on their control, and never shared
   await expect(field).toHaveValue('J');
   await page.getByRole('link', { name: 'Live', exact: true }).click();
   await expect(page.getByRole('button', { name: 'Cough: keep Maren out' })).toContainText('J');
-  await page.keyboard.press('j');
+  await host.tap('j');
   await expect(page.getByRole('button', { name: 'Cough: keep Maren out' })).toHaveAttribute('aria-pressed', 'true');
-  await page.keyboard.press('j');
+  await host.tap('j');
   await host.openSettings();
   await field.focus();
   const kept = page.waitForResponse((response) => response.url().endsWith('/api/keys') && response.ok());
