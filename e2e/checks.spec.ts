@@ -79,6 +79,6 @@ test('a take is paused, one track is left out with a reason, it is checked, repa
   await page.getByRole('link', { name: 'Takes', exact: true }).click();
   await page.getByText(/^In the bin: \d+/).click();
   await page.getByRole('link', { name: /The good one/ }).click();
-  await page.getByRole('button', { name: 'Bring it back' }).click();
+  await page.getByRole('button', { name: 'Bring it back', exact: true }).click();
   await expect(page.getByText('It is back.')).toBeVisible();
 });
