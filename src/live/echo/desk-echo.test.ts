@@ -34,11 +34,11 @@ describe('the echo watch of a desk', () => {
     vi.unstubAllGlobals();
   });
 
-  it('listens to whoever comes by a line and to the host, with what each is sent, and to no made-up room', () => {
+  it('listens to everybody who talks, by whatever line, with what each is sent', () => {
     const { told, heard, slotOf } = watched();
-    expect(heard()[0]).toMatchObject({ type: 'watch', pairs: [{ source: 'voice:maren' }, { source: runa }] });
+    expect(heard()[0]).toMatchObject({ type: 'watch', pairs: [{ source: 'voice:maren' }, { source: runa }, { source: 'voice:priya' }] });
     const [capture] = told.filter((message) => message.type === 'capture');
-    expect(capture).toMatchObject({ taps: [{ of: 'source', slot: slotOf('voice:maren') }, { of: 'listener' }, { of: 'source', slot: slotOf(runa) }, { of: 'listener' }] });
+    expect(capture).toMatchObject({ taps: [{ of: 'source', slot: slotOf('voice:maren') }, { of: 'listener' }, { of: 'source', slot: slotOf(runa) }, { of: 'listener' }, { of: 'source', slot: slotOf('voice:priya') }, { of: 'listener' }] });
   });
 
   it('says how loud it is without what the coder took, since when, and no more once it is gone', () => {
@@ -72,7 +72,7 @@ describe('the echo watch of a desk', () => {
     const { store, heard } = watched();
     const report = { toDesk: { delayMs: 60 }, toGuest: { delayMs: 90 } } as LineReport;
     store.setState({ lines: { runa: { report } as LineView } });
-    expect(heard().at(-1)).toEqual({ type: 'least', pairs: [{ source: 'voice:maren', leastMs: null }, { source: runa, leastMs: 135 }] });
+    expect(heard().at(-1)).toEqual({ type: 'least', pairs: [{ source: 'voice:maren', leastMs: null }, { source: runa, leastMs: 135 }, { source: 'voice:priya', leastMs: null }] });
     const so = heard().length;
     store.setState({ lines: { runa: { report: { ...report, toDesk: { delayMs: 61 } } } as LineView } });
     expect(heard().length).toBe(so);
@@ -84,7 +84,8 @@ describe('the echo watch of a desk', () => {
     const { plan, seats } = store.getState();
     const stay = seats.filter(({ id }) => id !== 'priya');
     store.setState({ plan: withSeats(plan, stay), seats: stay });
-    expect([FakeWorker.all.length, echo()?.delayMs], 'a practice caller is not watched, but places may move').toEqual([FakeWorker.all.length, FakeWorker.all.length > 1 ? undefined : 180]);
+    expect([FakeWorker.all.length, FakeWorker.all[0].terminated, echo()]).toEqual([2, true, undefined]);
+    expect(FakeWorker.last().heard[0]).toMatchObject({ pairs: [{ source: 'voice:maren' }, { source: runa }] });
     store.setState({ call: 'off' });
     expect([FakeWorker.last().terminated, store.getState().echoes]).toEqual([true, {}]);
     expect(told.filter((message) => message.type === 'capture').length).toBeGreaterThan(0);

@@ -27,7 +27,7 @@ const NEWS_MS = 10;
 type History = EchoSeen['history'];
 const withLevel = (history: History, level: History[number]): History => (level.atMs - (history.at(-1)?.atMs ?? -Infinity) < HISTORY_MS ? history : [...history, level].slice(-MOST_HISTORY));
 
-/** During every call, for whoever comes by a line or a device and for the host: does what is sent to them come back? */
+/** During every call, for everybody who talks in it: does what is sent to them come back? */
 export class EchoWatches {
   readonly #store: Own<EchoesSlice>;
   readonly #plan: DeskPlan;

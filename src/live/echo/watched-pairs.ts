@@ -7,8 +7,8 @@ export interface VoicePair {
   listener: ListenerId;
 }
 
-/** Everybody whose echo is listened for: a practice caller's room is made up, and the plan says what it is. */
-export function watchedPairs({ plan, seats }: Pick<DeskState, 'plan' | 'seats'>): VoicePair[] {
-  const real = plan.seats.filter(({ id, role }) => role !== 'producer' && (role === 'host' || seats.some((one) => one.id === id && one.line !== 'practice')));
-  return real.map(({ id, role }) => ({ source: voiceOf(id), listener: role === 'host' ? phonesOf(id) : returnOf(id) }));
+/** Everybody whose echo is listened for: whoever is sent something and has a voice in the call. */
+export function watchedPairs({ plan }: Pick<DeskState, 'plan'>): VoicePair[] {
+  const talkers = plan.seats.filter(({ role }) => role !== 'producer');
+  return talkers.map(({ id, role }) => ({ source: voiceOf(id), listener: role === 'host' ? phonesOf(id) : returnOf(id) }));
 }

@@ -29,6 +29,15 @@ describe('who sends the others back', () => {
     expect(noticesOf({ 'voice:runa': echo() }, true).notices[0]).toMatchObject({ also: [{ label: 'Send them less' }], words: expect.stringContaining('cancels already') as string });
   });
 
+  it('ends for a practice caller when the plan gives them headphones', () => {
+    const plan = { apply: vi.fn() };
+    const practised = seats.map((seat) => (seat.id === 'priya' ? { ...seat, practice: { voice: 'priya', loudspeakers: true, network: 'good' as const } } : seat));
+    const [{ action, also }] = echoNotices({ plan } as unknown as DeskSession, { seats: practised, lines: {}, echoes: { 'voice:priya': echo() }, cancelling: [] });
+    expect([action!.label, also!.map(({ label }) => label)]).toEqual(['Give them headphones', ['Send them less']]);
+    action!.run();
+    expect(plan.apply).toHaveBeenCalledWith([{ type: 'remove-coupling', id: 'loudspeakers/ears:priya/voice:priya' }]);
+  });
+
   it('is no alarm while it is cancelled here, heard or not', () => {
     const { notices, cancels } = noticesOf({ 'voice:runa': echo() }, false, ['voice:runa']);
     expect(notices).toMatchObject([{ urgent: false, words: expect.stringContaining('It is cancelled here') as string, action: { label: 'Stop cancelling' } }]);

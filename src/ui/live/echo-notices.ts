@@ -1,5 +1,6 @@
 import { LOUDSPEAKER_DB, SENT_BACK_DB } from '@/core/echo/echo-kind';
-import { returnOf, voiceOf } from '@/core/hearing/ids';
+import { declareCoupling } from '@/core/hearing/coupling';
+import { earsOf, returnOf, voiceOf } from '@/core/hearing/ids';
 import type { Observation } from '@/core/hearing/observation';
 import { listenerSettings } from '@/core/hearing/plan';
 import type { DeskSeat } from '@/core/session/desk-data';
@@ -28,7 +29,7 @@ export function echoInWords({ name, role }: Pick<DeskSeat, 'name' | 'role'>, ech
 /** Who sends the others back to themselves, and what ends it. */
 export function echoNotices(desk: DeskSession, { seats, lines, echoes, cancelling }: Pick<DeskState, 'seats' | 'lines' | 'echoes' | 'cancelling'>): Notice[] {
   return seats.flatMap((seat): Notice[] => {
-    const { id, name, line, role } = seat;
+    const { id, name, line, role, practice } = seat;
     const source = voiceOf(id);
     const echo = echoes[source];
     const key = `echo-${id}`;
@@ -42,6 +43,7 @@ export function echoNotices(desk: DeskSession, { seats, lines, echoes, cancellin
     const here = { label: 'Cancel it here', name: `Cancel the echo of ${name} here`, run: () => desk.cancels.start(source) };
     if (role === 'host') return [{ key, urgent, words, action: here }];
     const less = { label: 'Send them less', name: `Send ${name} 6 dB less`, run: () => sendLess(desk, id) };
+    if (practice) return [{ key, urgent, words, action: { label: 'Give them headphones', name: `Give ${name} headphones`, run: () => giveHeadphones(desk, id) }, more: here, also: [less] }];
     if (line !== 'link') return [{ key, urgent, words, action: here, more: less }];
     const cancels = lines[id]?.status?.echoCancellation ?? false;
     return [
@@ -55,6 +57,11 @@ export function echoNotices(desk: DeskSession, { seats, lines, echoes, cancellin
       },
     ];
   });
+}
+
+/** A practice caller sits as the plan says they sit. */
+function giveHeadphones(desk: DeskSession, seat: string): void {
+  desk.plan.apply([{ type: 'remove-coupling', id: declareCoupling('loudspeakers', earsOf(seat), voiceOf(seat)).id }]);
 }
 
 /** What comes back is as much quieter as what is sent. */
