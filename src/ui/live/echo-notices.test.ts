@@ -64,7 +64,8 @@ describe('who sends the others back', () => {
   it('is not said twice by the audit, and only what the watch itself saw is left out there', () => {
     const way = { kind: 'loudspeakers', from: 'ears:runa', to: 'voice:runa', gainDb: -20, delayMs: 150 } as const;
     const [seen, noted] = (['the echo watch', 'the line check'] as const).map((by) => observeCoupling(way, by, new Date(0)));
-    expect([...saidByEchoes([seen])]).toEqual([`echo/${seen.coupling.id}`]);
-    expect(saidByEchoes([noted]).size).toBe(0);
+    expect([...saidByEchoes([seen], {})]).toEqual([`echo/${seen.coupling.id}`]);
+    expect(saidByEchoes([noted], {}).size).toBe(0);
+    expect([...saidByEchoes([], { 'voice:runa': echo({ levelDb: null }) })], 'before its level is known').toEqual([`echo/${seen.coupling.id}`]);
   });
 });

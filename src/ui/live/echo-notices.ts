@@ -1,6 +1,6 @@
 import { LOUDSPEAKER_DB, SENT_BACK_DB } from '@/core/echo/echo-kind';
 import { declareCoupling } from '@/core/hearing/coupling';
-import { earsOf, returnOf, voiceOf } from '@/core/hearing/ids';
+import { earsOf, nameInId, returnOf, voiceOf, type SourceId } from '@/core/hearing/ids';
 import type { Observation } from '@/core/hearing/observation';
 import { listenerSettings } from '@/core/hearing/plan';
 import type { DeskSeat } from '@/core/session/desk-data';
@@ -71,5 +71,9 @@ function sendLess(desk: DeskSession, seat: string): void {
   desk.plan.apply([{ type: 'listener', listener, settings: { levelDb: levelDb - LESS_DB } }]);
 }
 
-/** Findings of the audit that say the same again. */
-export const saidByEchoes = (observations: readonly Observation[]): Set<string> => new Set(observations.flatMap((one) => (one.of === 'coupling' && one.by === 'the echo watch' ? [`echo/${one.coupling.id}`] : [])));
+/** Findings of the audit that say the same again, also while it is not yet known how loud it is. */
+export function saidByEchoes(observations: readonly Observation[], echoes: DeskState['echoes']): Set<string> {
+  const measured = observations.flatMap((one) => (one.of === 'coupling' && one.by === 'the echo watch' ? [one.coupling.id] : []));
+  const seen = Object.keys(echoes).map((source) => declareCoupling('loudspeakers', earsOf(nameInId(source as SourceId)), source as SourceId).id);
+  return new Set([...measured, ...seen].map((id) => `echo/${id}`));
+}

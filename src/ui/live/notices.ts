@@ -93,7 +93,7 @@ function noticesOf(desk: DeskSession, state: DeskState): Notice[] {
       action: { label: 'Back to my mix', run: () => desk.hands.hearAs(null) },
     });
   }
-  const said = saidByEchoes(observations);
+  const said = saidByEchoes(observations, state.echoes);
   for (const finding of audit.findings.filter(({ key, urgent, mistake }) => urgent && !said.has(key) && plan.accepted[key] === undefined && !(share?.phase === 'held' && mistake === 'share-contains-call'))) {
     const [fix] = finding.fixes;
     notices.push({
