@@ -19,10 +19,16 @@ export async function encodeFlac(channels: readonly Float32Array[], onProgress: 
     const parts: Uint8Array[] = [];
     for (let from = 0; from < length; from += PIECE_FRAMES) {
       onProgress(from / length);
-      parts.push(...encoder.push(channels.map((samples) => toIntegers(samples.subarray(from, Math.min(length, from + PIECE_FRAMES)), BITS))));
+      const to = Math.min(length, from + PIECE_FRAMES);
+      const piece = channels.map((samples) => {
+        const integers = new Int32Array(to - from);
+        toIntegers(samples.subarray(from, to), BITS, integers);
+        return integers;
+      });
+      parts.push(encoder.push(piece));
     }
     const { bytes: last, patch } = encoder.finish();
-    const bytes = joinBytes([...parts, ...last]);
+    const bytes = joinBytes([...parts, last]);
     if (patch) bytes.set(patch.bytes, patch.position);
     return bytes;
   } finally {

@@ -10,10 +10,8 @@ if (!library.isReady()) await new Promise((resolve) => library.on('ready', () =>
 const encoder = createFlacStreamEncoder(library, workerData);
 
 parentPort.on('message', (piece) => {
-  const { bytes: parts, patch } = piece === null ? encoder.finish() : { bytes: encoder.push(piece), patch: null };
+  const { bytes, patch } = piece === null ? encoder.finish() : { bytes: encoder.push(piece), patch: null };
   if (piece === null) encoder.close();
-  // A file is written faster in a few large pieces than frame by frame.
-  const bytes = new Uint8Array(parts.reduce((sum, { length }) => sum + length, 0));
-  parts.reduce((at, part) => (bytes.set(part, at), at + part.length), 0);
-  parentPort.postMessage({ bytes, patch }, [bytes.buffer]);
+  // What the piece lay in goes back, to be used again.
+  parentPort.postMessage({ bytes, patch, piece }, [bytes.buffer, ...(piece ?? []).map(({ buffer }) => buffer)]);
 });

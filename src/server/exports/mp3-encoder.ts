@@ -1,4 +1,5 @@
 import { codedInThread } from './coding-thread';
+import { PieceMemory } from './piece-memory';
 
 /** What an MP3 is to be. */
 export interface Mp3Settings {
@@ -18,18 +19,16 @@ interface Encoded {
 
 /** Encodes a sound. Gives the bytes, in order. */
 export async function* encodeMp3(pieces: AsyncIterable<Float32Array[]>, { gain, ...settings }: Mp3Settings): AsyncGenerator<Uint8Array> {
-  /** Memory that has come back: a second of sound each time would be hundreds of megabytes until it is collected. */
-  const free: Float32Array<ArrayBuffer>[][] = [];
+  const memory = new PieceMemory((length) => new Float32Array(length));
   const louderPieces = async function* () {
     for await (const piece of pieces) {
-      const there = free.findIndex((one) => one[0].length === piece[0].length);
-      const into = there < 0 ? piece.map(({ length }) => new Float32Array(length)) : free.splice(there, 1)[0];
+      const into = memory.take(piece.length, piece[0].length);
       piece.forEach((samples, c) => louder(samples, gain, into[c]));
       yield into;
     }
   };
   for await (const { bytes, piece } of codedInThread<Encoded>(new URL('./mp3-thread.mjs', import.meta.url), settings, louderPieces())) {
-    if (piece) free.push(piece);
+    if (piece) memory.giveBack(piece);
     yield bytes;
   }
 }

@@ -39,8 +39,12 @@ export async function writeStored(path: string, sound: StoredSound, file: 'wav' 
 }
 
 async function storedFlac(sink: FileSink, { channels, frames }: StoredSound, format: 'pcm16' | 'pcm24', pieces: AsyncIterable<Uint8Array>): Promise<void> {
-  const integers = async function* () {
-    for await (const piece of pieces) yield decodeIntegers(format, channels, piece);
-  };
-  await writeFlacIntegers(sink, { channels, sampleRate: SAMPLE_RATE, bits: format === 'pcm16' ? 16 : 24, frames }, integers());
+  const frameBytes = channels * BYTES_PER_SAMPLE[format];
+  await writeFlacIntegers(sink, { channels, sampleRate: SAMPLE_RATE, bits: format === 'pcm16' ? 16 : 24, frames }, async function* (memory) {
+    for await (const piece of pieces) {
+      const into = memory.take(channels, piece.length / frameBytes);
+      decodeIntegers(format, piece, into);
+      yield into;
+    }
+  });
 }

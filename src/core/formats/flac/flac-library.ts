@@ -23,18 +23,16 @@ export interface FlacPatch {
 
 /** One FLAC file that is made piece by piece. */
 export interface FlacStreamEncoder {
-  /** The next samples of every channel, as whole numbers of the file's bits; gives the bytes that are ready. */
-  push(channels: Int32Array<ArrayBuffer>[]): Uint8Array<ArrayBuffer>[];
+  /** The next samples of every channel, as whole numbers of the file's bits; gives the bytes that are ready, in memory of their own. */
+  push(channels: Int32Array<ArrayBuffer>[]): Uint8Array<ArrayBuffer>;
   /** The last bytes, and the checksum of all samples, which belongs into the header. */
-  finish(): { bytes: Uint8Array<ArrayBuffer>[]; patch: FlacPatch | null };
+  finish(): { bytes: Uint8Array<ArrayBuffer>; patch: FlacPatch | null };
   /** May be called twice. */
   close(): void;
 }
 
 /** Samples as whole numbers of so many bits. Beyond full scale they are held at the ends. */
-export function toIntegers(samples: Float32Array, bits: number): Int32Array<ArrayBuffer> {
+export function toIntegers(samples: Float32Array, bits: number, integers: Int32Array): void {
   const most = 2 ** (bits - 1);
-  const integers = new Int32Array(samples.length);
   for (let i = 0; i < samples.length; i++) integers[i] = Math.max(-most, Math.min(most - 1, Math.round(samples[i] * most)));
-  return integers;
 }

@@ -59,15 +59,12 @@ export function decodeSamples(
   });
 }
 
-/** The samples of whole interleaved PCM frames as planar whole numbers, as they are stored. */
-export function decodeIntegers(format: 'pcm16' | 'pcm24', channelCount: number, bytes: Uint8Array): Int32Array<ArrayBuffer>[] {
-  const step = BYTES_PER_SAMPLE[format] * channelCount;
-  const frames = Math.floor(bytes.length / step);
-  return Array.from({ length: channelCount }, (_, c) => {
-    const integers = new Int32Array(frames);
+/** Writes the samples of interleaved PCM frames into one list a channel, as whole numbers, as they are stored. */
+export function decodeIntegers(format: 'pcm16' | 'pcm24', bytes: Uint8Array, channels: readonly Int32Array[]): void {
+  const step = BYTES_PER_SAMPLE[format] * channels.length;
+  channels.forEach((integers, c) => {
     if (format === 'pcm16') integersOf16(bytes, c * 2, step, integers);
     else integersOf24(bytes, c * 3, step, integers);
-    return integers;
   });
 }
 
