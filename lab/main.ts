@@ -1,27 +1,32 @@
 import { UsageError } from './arguments';
-import * as align from './commands/align';
-import * as audit from './commands/audit';
-import * as check from './commands/check';
-import * as call from './commands/call';
-import * as isolation from './commands/isolation';
-import * as loudness from './commands/loudness';
-import * as repair from './commands/repair';
-import * as sounds from './commands/sounds';
-import * as throughput from './commands/throughput';
 
 interface Command {
   usage: string;
   run(words: readonly string[]): object | Promise<object>;
 }
 
-const COMMANDS: Record<string, Command> = { call, audit, check, sounds, throughput, loudness, isolation, repair, align };
+/** Each is loaded when it is asked for: all of them take a second. */
+const COMMANDS: Record<string, () => Promise<Command>> = {
+  call: () => import('./commands/call'),
+  audit: () => import('./commands/audit'),
+  check: () => import('./commands/check'),
+  sounds: () => import('./commands/sounds'),
+  throughput: () => import('./commands/throughput'),
+  loudness: () => import('./commands/loudness'),
+  isolation: () => import('./commands/isolation'),
+  repair: () => import('./commands/repair'),
+  align: () => import('./commands/align'),
+};
 
-const usageOfAll = (): string => Object.values(COMMANDS).map(({ usage }) => `  ${usage}`).join('\n');
+async function usageOfAll(): Promise<string> {
+  const all = await Promise.all(Object.values(COMMANDS).map((load) => load()));
+  return all.map(({ usage }) => `  ${usage}`).join('\n');
+}
 
 const [name = '', ...words] = process.argv.slice(2);
-const command = Object.hasOwn(COMMANDS, name) ? COMMANDS[name] : undefined;
+const command = Object.hasOwn(COMMANDS, name) ? await COMMANDS[name]() : undefined;
 if (!command) {
-  console.error(`usage:\n${usageOfAll()}`);
+  console.error(`usage:\n${await usageOfAll()}`);
   process.exitCode = 2;
 } else {
   try {

@@ -13,7 +13,13 @@ interface Wire {
   gain: number;
   line: Float32Array;
   delay: number;
+  /** The source it ends at; -1 where it ends at somebody's ears. */
+  slot: number;
 }
+
+/** Samples that are still under way in a wire; a power of two. */
+const WIRE_SAMPLES = 2 ** 16;
+const WRAP = WIRE_SAMPLES - 1;
 
 /**
  * A desk with its surroundings, played sample by sample: the engine with a plan, and every coupling
@@ -25,6 +31,8 @@ export class CoupledDesk {
   readonly #compiled;
   readonly #wires: Wire[];
   readonly #ears: Map<string, Float32Array>;
+  /** What each seat is sent, as the engine last made it. */
+  readonly #own: [ears: Float32Array, sent: Float32Array][];
   #clock = 0;
 
   /** @param couplingDb added to every coupling */
@@ -38,11 +46,16 @@ export class CoupledDesk {
     });
     this.engine.setPlan(this.#compiled);
     this.#ears = new Map(plan.seats.map(({ id }) => [id, new Float32Array(BLOCK)]));
+    this.#own = [...this.#ears].flatMap(([seat, ears]) => {
+      const sent = this.heard(returnOf(seat)) ?? this.heard(phonesOf(seat));
+      return sent ? [[ears, sent]] : [];
+    });
     this.#wires = plan.couplings.map((coupling) => ({
       coupling,
       gain: dbToGain(coupling.gainDb + couplingDb),
-      line: new Float32Array(2 ** 16),
+      line: new Float32Array(WIRE_SAMPLES),
       delay: Math.max(BLOCK, Math.round((coupling.delayMs / 1000) * RATE)),
+      slot: this.#compiled.sourceIds.findIndex((id) => id === coupling.to),
     }));
   }
 
@@ -58,24 +71,22 @@ export class CoupledDesk {
       return left.slice();
     });
     for (const ears of this.#ears.values()) ears.fill(0);
-    for (const { coupling, gain, line, delay } of this.#wires) {
-      const slot = sourceIds.findIndex((id) => id === coupling.to);
+    for (const { coupling, gain, line, delay, slot } of this.#wires) {
       const target = slot >= 0 ? engine.inputs[slot].left : this.#ears.get(nameInId(coupling.to))!;
-      for (let i = 0; i < BLOCK; i++) target[i] += gain * line[(this.#clock + i - delay + line.length) % line.length];
+      const from = this.#clock - delay;
+      for (let i = 0; i < BLOCK; i++) target[i] += gain * line[(from + i) & WRAP];
       if (slot >= 0) engine.inputs[slot].right.set(engine.inputs[slot].left);
     }
     engine.process(BLOCK);
-    for (const [seat, ears] of this.#ears) {
-      const own = this.heard(returnOf(seat)) ?? this.heard(phonesOf(seat));
-      if (own) for (let i = 0; i < BLOCK; i++) ears[i] += own[i];
-    }
+    for (const [ears, sent] of this.#own) for (let i = 0; i < BLOCK; i++) ears[i] += sent[i];
     for (const { coupling, line } of this.#wires) {
       const from = coupling.from;
       // A voice coupling starts at the mouth: one microphone does not hear another's line.
       const samples = from.startsWith('ears:')
         ? this.#ears.get(nameInId(from))!
         : (this.heard(from) ?? mouths[sourceIds.findIndex((id) => id === from)]);
-      for (let i = 0; i < BLOCK; i++) line[(this.#clock + i) % line.length] = samples[i];
+      const at = this.#clock;
+      for (let i = 0; i < BLOCK; i++) line[(at + i) & WRAP] = samples[i];
     }
     this.#clock += BLOCK;
   }
