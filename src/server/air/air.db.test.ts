@@ -1,13 +1,11 @@
 import { execFileSync } from 'node:child_process';
 import { randomBytes, randomUUID } from 'node:crypto';
 import http from 'node:http';
-import { createMp3Encoder } from 'wasm-media-encoders';
-import { Encoder } from '@evan/opus';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { mp3Gain } from '@/core/formats/mp3-gain';
-import { FrameCutter, joinPackets, PACKET_SAMPLES } from '@/core/air/packets';
+import { joinPackets, PACKET_SAMPLES } from '@/core/air/packets';
 import { NEW_STATION, type StationSettings, type StreamCoding } from '@/core/air/station';
 import { demoEpisode, testDatabase } from '../testing/test-database';
+import { codedTone, TONE_DB } from '../testing/coded-tone';
 import { beginBroadcast, endBroadcast, findBroadcast, keepPiece, listTitles, runningBroadcasts, sayTitle } from './broadcasts';
 import { startRadioServer, type RadioServer } from './radio-server';
 import { BroadcastRun } from './run-broadcast';
@@ -18,8 +16,6 @@ import { titlesAsCsv } from './titles-table';
 
 const db = testDatabase();
 const RATE = 48_000;
-const HZ = 440;
-const LEVEL_DB = -12;
 process.env.SECRET_KEY = randomBytes(32).toString('base64');
 
 const world = async () => {
@@ -64,26 +60,6 @@ describe('a station', () => {
     expect(refusalOf('http://127.0.0.1.evil.example/a', [])).not.toBeNull();
   });
 });
-
-/** A tone as packets of half a second. */
-async function tone(coding: StreamCoding, seconds: number): Promise<Uint8Array[][]> {
-  const each = PACKET_SAMPLES[coding.codec];
-  const perPiece = Math.round(RATE / 2 / each);
-  const sample = (i: number) => 10 ** (LEVEL_DB / 20) * Math.sin((2 * Math.PI * HZ * i) / RATE);
-  const packets: Uint8Array[] = [];
-  if (coding.codec === 'mp3') {
-    const encoder = await createMp3Encoder();
-    encoder.configure({ sampleRate: RATE, channels: 2, bitrate: coding.kbps });
-    const cutter = new FrameCutter(3 * coding.kbps);
-    const side = Float32Array.from({ length: seconds * RATE }, (_, i) => mp3Gain(coding.kbps) * sample(i));
-    for (let at = 0; at < side.length; at += each) packets.push(...cutter.push(encoder.encode([side.subarray(at, at + each), side.subarray(at, at + each)])));
-  } else {
-    const encoder = new Encoder({ channels: 2, sample_rate: RATE, application: 'audio' });
-    encoder.bitrate = 1000 * coding.kbps;
-    for (let at = 0; at < seconds * RATE; at += each) packets.push(Uint8Array.from(encoder.encode(Int16Array.from({ length: 2 * each }, (_, k) => 32767 * sample(at + (k >> 1))))));
-  }
-  return Array.from({ length: Math.floor(packets.length / perPiece) }, (_, k) => packets.slice(k * perPiece, (k + 1) * perPiece));
-}
 
 /** Everything a listener is given until the stream ends. */
 function listen(port: number, mount: string): Promise<{ bytes: Buffer; headers: http.IncomingHttpHeaders }> {
@@ -135,7 +111,7 @@ describe('a broadcast', () => {
     const [work] = await runningBroadcasts(db.pool());
     run = new BroadcastRun(db.pool(), work);
     await run.begin();
-    const pieces = await tone(coding, 12);
+    const pieces = await codedTone(coding, 12);
     const samples = PACKET_SAMPLES[coding.codec] * pieces[0].length;
     let number = 0;
     const feed = async () => {
@@ -174,7 +150,7 @@ describe('a broadcast', () => {
     await air.end();
     const sound = decoded((await heard).bytes);
     expect(sound.length / RATE).toBeGreaterThan(2.5);
-    expect(rmsDb(sound.subarray(RATE / 2, sound.length - RATE / 4))).toBeCloseTo(LEVEL_DB - 3.01, 1);
+    expect(rmsDb(sound.subarray(RATE / 2, sound.length - RATE / 4))).toBeCloseTo(TONE_DB - 3.01, 1);
     expect(await air.now()).toMatchObject({ state: 'ended', reason: 'The host ended the call.', reconnections: 0, droppedMs: 0, onSince: null });
     const titles = await listTitles(db.pool(), air.id);
     expect(titles.map(({ text, sentAt }) => [text, sentAt !== null])).toEqual([['First', true], ['Second: Łódź', true]]);

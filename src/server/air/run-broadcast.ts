@@ -48,6 +48,9 @@ export class BroadcastRun {
   #endingSince: number | null = null;
   #notedMs = -Infinity;
   #turn: Promise<void> = Promise.resolve();
+  /** Since when the database tells what comes from the desk. */
+  #readableSince = now();
+  #readable = true;
   ended = false;
 
   constructor(pool: pg.Pool, work: BroadcastWork) {
@@ -66,14 +69,21 @@ export class BroadcastRun {
     this.#wasOn = this.#work.bytes > 0;
   }
 
-  /** Takes what has come and sends what can be sent; one turn at a time. */
+  /** Takes what has come and sends what can be sent; one turn at a time, whatever became of the one before. */
   step(ending: boolean): Promise<void> {
-    this.#turn = this.#turn.then(() => this.#step(ending));
-    return this.#turn;
+    const turn = this.#turn.then(() => this.#step(ending));
+    this.#turn = turn.catch(() => undefined);
+    return turn;
+  }
+
+  /** Sends what there is; silence where nothing comes. */
+  send(): void {
+    if (!this.ended) this.#send();
   }
 
   /** The sender ends: the server is told at once, and another sender may go on. */
   stop(): void {
+    this.ended = true;
     this.#connection?.end();
     this.#connection = null;
   }
@@ -81,16 +91,21 @@ export class BroadcastRun {
   async #step(ending: boolean): Promise<void> {
     if (this.ended) return;
     const { id } = this.#work;
+    const wasReadable = this.#readable;
+    this.#readable = false;
     for (const piece of await takePieces(this.#pool, id)) this.#stream.push({ ...piece, packets: splitPackets(piece.packets), atMs: now() - piece.agoMs });
     for (const title of await titlesAfter(this.#pool, id, this.#lastTitle)) {
       this.#lastTitle = title.id;
       this.#stream.say(title);
     }
+    this.#readable = true;
+    if (!wasReadable) this.#readableSince = now();
     this.#send();
     if (ending) this.#endingSince ??= now();
     const over = this.#endingSince !== null && (this.#stream.facts.bufferedMs === 0 || now() - this.#endingSince > END_WITHIN_MS);
     if (over) return this.#end('');
-    if (this.#stream.quietMs(now()) > DESK_GONE_AFTER_MS) return this.#end('Nothing came from the desk for a minute.');
+    // A desk cannot be heard while the database is away.
+    if (Math.min(this.#stream.quietMs(now()), now() - this.#readableSince) > DESK_GONE_AFTER_MS) return this.#end('Nothing came from the desk for a minute.');
     if (!this.#connection && !this.#connecting && now() >= this.#tryAt && this.#stream.facts.bufferedMs > 0) void this.#connect();
     if (now() - this.#notedMs >= NOTE_EVERY_MS) await this.#note();
   }
