@@ -37,3 +37,5 @@ export function sizeInWords(bytes: number): string {
   const [divisor, unit] = bytes >= 1e9 ? [1e9, 'GB'] : bytes >= 1e6 ? [1e6, 'MB'] : [1e3, 'kB'];
   return `${(bytes / divisor).toFixed(bytes / divisor < 10 ? 1 : 0)} ${unit}`;
 }
+
+export const dropOutsInWords = (count: number): string => (count === 1 ? '1 drop-out' : `${count} drop-outs`);

@@ -78,7 +78,7 @@ function OutletRow({ view, choice, mix, onSaid }: { view: OutletView | undefined
         <Text fontSize="13px" color={view?.state === 'away' || view?.state === 'refused' ? 'ember' : 'soft'}>
           {state}
           {view?.delayMs != null && ` · ${Math.round(view.delayMs)} ms`}
-          {view && view.glitches > 0 && ` · ${view.glitches} drop-outs`}
+          {view && view.glitches > 0 && ` · ${dropOutsInWords(view.glitches)}`}
         </Text>
       </Flex>
       {view?.reason && (

@@ -3,6 +3,7 @@
 import { Text } from '@chakra-ui/react';
 import { useEffect, useState } from 'react';
 import type { EngineHealth } from '@/live/desk/engine-health';
+import { dropOutsInWords } from '../format';
 import { useDesk, useDeskState } from '../shell/desk-context';
 
 const READ_MS = 2000;
@@ -22,7 +23,7 @@ export function EngineNote() {
   return (
     <Text role="note" aria-label="This machine" mt="6px" fontSize="12.5px" color={dropped ? 'ember' : 'soft'}>
       Mixing: {Math.round(load * 100)} % of its time
-      {dropOuts !== null && (dropped ? ` · ${dropOuts.events} drop-outs in your phones` : ' · no drop-outs')}
+      {dropOuts !== null && (dropped ? ` · ${dropOutsInWords(dropOuts.events)} in your phones` : ' · no drop-outs')}
     </Text>
   );
 }
