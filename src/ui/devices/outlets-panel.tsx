@@ -8,6 +8,7 @@ import { listenerName } from '@/core/hearing/names';
 import type { OutletView } from '@/live/devices/plugged-state';
 import { freeId } from '../free-id';
 import { ControlButton } from '../shell/control-button';
+import { dropOutsInWords } from '../format';
 import { useDesk, useDeskState } from '../shell/desk-context';
 import { Panel } from '../shell/panel';
 import { ChannelSelect, DeviceSelect } from './device-select';
