@@ -15,7 +15,7 @@ const launch = (...more: string[]) => ({
   launchOptions: { executablePath: '/usr/bin/chromium', args: [...ARGS, ...more] },
 });
 
-/** Tests that look at screens, and at nothing a busy machine spoils: how a call sounds, what it lost, how soon it is back. Two of them leave each other enough of a small one. */
+/** Tests that look at screens, and at nothing a busy machine spoils: how a call sounds, what it lost, how soon it is back. Two at a time. */
 const SCREENS = /(accounts|by-keyboard|check|checks|desk|devices-hindered|guest-page|hearing|made-up-devices|many-guests|processed-voice|sounds|sounds-board)\.spec/;
 
 // Whoever runs beside others has a product of its own: its address, its database, its radio.

@@ -9,6 +9,7 @@ import { RESULTS, run } from './test-run.mjs';
 const MOST_FAILURES = 15;
 /** Calls run in real time: where others take so much of the processors, % of their time, a test that fails says nothing about the product. */
 const MOST_TAKEN = 25;
+
 /** The tests in a report that failed, each with what other machines took meanwhile, %. */
 function failedIn({ title, suites = [], specs = [] }) {
   const own = specs.filter(({ ok }) => !ok).map((spec) => ({ name: `${title} › ${spec.title}`, taken: takenDuring(spec) }));

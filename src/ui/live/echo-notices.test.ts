@@ -30,12 +30,12 @@ describe('who sends the others back', () => {
   });
 
   it('ends for a practice caller when the plan gives them headphones', () => {
-    const plan = { apply: vi.fn() };
+    const desk = { mend: vi.fn(), store: { getState: () => ({ plan: deskData().plan }) } };
     const practised = seats.map((seat) => (seat.id === 'priya' ? { ...seat, practice: { voice: 'priya', loudspeakers: true, network: 'good' as const } } : seat));
-    const [{ action, also }] = echoNotices({ plan } as unknown as DeskSession, { seats: practised, lines: {}, echoes: { 'voice:priya': echo() }, cancelling: [] });
+    const [{ action, also }] = echoNotices(desk as unknown as DeskSession, { seats: practised, lines: {}, echoes: { 'voice:priya': echo() }, cancelling: [] });
     expect([action!.label, also!.map(({ label }) => label)]).toEqual(['Give them headphones', ['Send them less']]);
     action!.run();
-    expect(plan.apply).toHaveBeenCalledWith([{ type: 'remove-coupling', id: 'loudspeakers/ears:priya/voice:priya' }]);
+    expect(desk.mend).toHaveBeenCalledWith(expect.objectContaining({ changes: [{ type: 'remove-coupling', id: 'loudspeakers/ears:priya/voice:priya' }] }));
   });
 
   it('is no alarm while it is cancelled here, heard or not', () => {

@@ -1,4 +1,5 @@
 import { LOUDSPEAKER_DB, SENT_BACK_DB } from '@/core/echo/echo-kind';
+import { fixesFor } from '@/core/hearing/audit/mistakes';
 import { declareCoupling } from '@/core/hearing/coupling';
 import { earsOf, nameInId, returnOf, voiceOf, type SourceId } from '@/core/hearing/ids';
 import type { Observation } from '@/core/hearing/observation';
@@ -59,9 +60,10 @@ export function echoNotices(desk: DeskSession, { seats, lines, echoes, cancellin
   });
 }
 
-/** A practice caller sits as the plan says they sit. */
+/** A practice caller sits as the plan says they sit: what the audit would do ends it. */
 function giveHeadphones(desk: DeskSession, seat: string): void {
-  desk.plan.apply([{ type: 'remove-coupling', id: declareCoupling('loudspeakers', earsOf(seat), voiceOf(seat)).id }]);
+  const [fix] = fixesFor(desk.store.getState().plan, declareCoupling('loudspeakers', earsOf(seat), voiceOf(seat)));
+  desk.mend(fix);
 }
 
 /** What comes back is as much quieter as what is sent. */
