@@ -7,11 +7,15 @@ const STALL_MS = 30;
 /** Noted, so that a break can be held against it. */
 const HITCH_MS = 8;
 
+/** The clock all processes of a machine share, ms. The time of day may be set while a test runs, and by seconds. */
+const sharedClock = (): number => Number(process.hrtime.bigint()) / 1e6;
+
 /** Sleeps for a moment, over and over, and tells when it woke up late. */
 const SLEEPER = `
-let last = Date.now();
+const clock = ${sharedClock};
+let last = clock();
 setInterval(() => {
-  const now = Date.now();
+  const now = clock();
   const late = now - last - ${TICK_MS};
   if (late > ${HITCH_MS}) process.stdout.write(now + ' ' + late + '\\n');
   last = now;
@@ -23,6 +27,8 @@ setInterval(() => {
  */
 export class Stalls {
   readonly #found: { at: number; ms: number }[] = [];
+  /** Our own clock by that of all. */
+  readonly #offset = performance.now() - sharedClock();
   readonly #sleepers: ChildProcess[];
 
   constructor() {
@@ -31,7 +37,7 @@ export class Stalls {
       sleeper.stdout.setEncoding('utf8').on('data', (text: string) => {
         for (const line of text.trim().split('\n')) {
           const [at, ms] = line.split(' ').map(Number);
-          this.#found.push({ at: at - performance.timeOrigin, ms });
+          this.#found.push({ at: at + this.#offset, ms });
         }
       });
       return sleeper;

@@ -1,3 +1,4 @@
+import { createGapReader, type PlaybackGaps } from '../playback-gaps';
 import { BUSY_MS, CLOCK } from '../worklet/status-board';
 import { SAMPLE_RATE, type AudioDesk } from './audio-desk';
 
@@ -6,20 +7,13 @@ export interface EngineHealth {
   /** Share of the time since the last reading that was spent mixing, 0 to 1. */
   load: number;
   /** Drop-outs since the call began, as the browser counted them; null where it does not count. */
-  dropOuts: { events: number; seconds: number } | null;
-}
-
-/** The browser's own count of output it had nothing for (Web Audio 1.1, AudioPlaybackStats). */
-interface PlaybackStats {
-  underrunEvents: number;
-  underrunDuration: number;
+  dropOuts: PlaybackGaps | null;
 }
 
 /** Reads the health of a desk from one reading to the next. */
 export function createHealthReader(desk: AudioDesk): () => EngineHealth {
   const { clocks } = desk.board;
-  const stats = (desk.context as AudioContext & { playbackStats?: PlaybackStats }).playbackStats;
-  const begin = { events: stats?.underrunEvents ?? 0, seconds: stats?.underrunDuration ?? 0 };
+  const gaps = createGapReader(desk.context);
   let before = { clock: clocks[CLOCK], busy: clocks[BUSY_MS] };
   let load = 0;
   return () => {
@@ -30,9 +24,6 @@ export function createHealthReader(desk: AudioDesk): () => EngineHealth {
       load = (now.busy - before.busy) / elapsedMs;
       before = now;
     }
-    return {
-      load,
-      dropOuts: stats ? { events: stats.underrunEvents - begin.events, seconds: stats.underrunDuration - begin.seconds } : null,
-    };
+    return { load, dropOuts: gaps() };
   };
 }

@@ -33,6 +33,6 @@ export function outletView(outlet: Outlet, owner: DeviceOwner): OutletView {
     reason,
     delayMs: ring ? half(outlet.delayMs()) : null,
     driftPpm: ring ? ppm(ring.facts[DRIFT_PPM]) : null,
-    glitches: ring?.facts[GLITCHES] ?? 0,
+    glitches: outlet.dropOuts(),
   };
 }

@@ -1,7 +1,7 @@
 import { madeUpName } from '@/core/devices/device';
 import type { OutletChoice } from '@/core/devices/choices';
 import { FIRST_MARGIN_SECONDS, PATIENT_MARGIN_SECONDS } from '@/core/dsp/clock-bridge';
-import { newSoundRing, PEAK, RATE, READER_LATE_MS, WAITING, WRITER_LATE_MS, type SoundRing } from '@/core/dsp/sound-ring';
+import { GLITCHES, newSoundRing, PEAK, RATE, READER_LATE_MS, WAITING, WRITER_LATE_MS, type SoundRing } from '@/core/dsp/sound-ring';
 import { MOST_OFFSET_MS } from '@/core/hearing/source-treatment';
 import type { RackDevice } from '@/core/practice/rack';
 import type { Patchbay, Unplug } from '../patch/patchbay';
@@ -9,6 +9,7 @@ import { OUTLET_PROCESSOR, type OutletOptions, type ToOutlet } from '../worklet/
 import type { DeviceOwner } from './device-owner';
 import { pause } from '../pause';
 import { inTurn } from '../in-turn';
+import { createGapReader, type PlaybackGaps } from '../playback-gaps';
 import { getRunning } from '../running-sound';
 import { canChooseOutputs, DESK_RATE, openContext } from './open-context';
 import { OutputLate } from './output-late';
@@ -57,6 +58,7 @@ export class Outlet {
   #ring: SoundRing = newSoundRing();
   #context: AudioContext | null = null;
   #late = new OutputLate();
+  #deviceGaps: () => PlaybackGaps | null = () => null;
   #node: AudioWorkletNode | null = null;
   #delay: DelayNode | null = null;
   #unplug: Unplug | null = null;
@@ -89,6 +91,11 @@ export class Outlet {
 
   get ring(): SoundRing | null {
     return this.#state === 'open' ? this.#ring : null;
+  }
+
+  /** How often it broke off since it was opened: nothing was there to play, or the device was not given it in time. */
+  dropOuts(): number {
+    return this.#state === 'open' ? this.#ring.facts[GLITCHES] + (this.#deviceGaps()?.events ?? 0) : 0;
   }
 
   /** From the desk to the air, ms: what waits, what the browser says of the device, and the offset. */
@@ -182,7 +189,7 @@ export class Outlet {
 
   async #openContext(deviceId: string, turn: number): Promise<void> {
     // Silent and nowhere until the browser has said that it is at the device that was meant, and at no other.
-    const context = openContext(deviceId === '' ? '' : { type: 'none' }, this.#losses % MOST_WISHES);
+    const context = openContext(deviceId === '' ? '' : { type: 'none' }, { again: this.#losses % MOST_WISHES, patient: this.#patient });
     const stale = (): boolean => turn !== this.#turn || this.#closed;
     try {
       await context.audioWorklet.addModule(new URL('../generated/outlet.worklet.js', import.meta.url));
@@ -193,10 +200,8 @@ export class Outlet {
       throw error;
     }
     if (stale()) return void context.close().catch(() => undefined);
-    const { channels, listener } = this.#choice;
-    // Somebody answers what comes by phones and returns; the program and the feeds are only listened to.
-    const marginSeconds = listener.startsWith('phones:') || listener.startsWith('return:') ? FIRST_MARGIN_SECONDS : PATIENT_MARGIN_SECONDS;
-    const processorOptions: OutletOptions = { ring: this.#ring.memory, channels, marginSeconds };
+    const marginSeconds = this.#patient ? PATIENT_MARGIN_SECONDS : FIRST_MARGIN_SECONDS;
+    const processorOptions: OutletOptions = { ring: this.#ring.memory, channels: this.#choice.channels, marginSeconds };
     const node = new AudioWorkletNode(context, OUTLET_PROCESSOR, { numberOfInputs: 0, outputChannelCount: [2], processorOptions });
     const delay = new DelayNode(context, { maxDelayTime: MOST_OFFSET_MS / 1000 + 0.1, delayTime: this.#choice.offsetMs / 1000 });
     node.connect(delay).connect(context.destination);
@@ -204,6 +209,13 @@ export class Outlet {
     context.addEventListener('error', () => this.#context === context && this.#gone());
     context.addEventListener('statechange', () => this.#context === context && context.state === 'running' && this.#state === 'blocked' && this.#to('open'));
     [this.#context, this.#node, this.#delay, this.#late] = [context, node, delay, new OutputLate()];
+    this.#deviceGaps = createGapReader(context);
+  }
+
+  /** Somebody answers what comes by phones and returns; the program and the feeds are only listened to. */
+  get #patient(): boolean {
+    const { listener } = this.#choice;
+    return !listener.startsWith('phones:') && !listener.startsWith('return:');
   }
 
   #follow(): void {
