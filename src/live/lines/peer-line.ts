@@ -98,10 +98,16 @@ export class PeerLine {
     if (receiver) receiver.jitterBufferTarget = milliseconds;
   }
 
+  /** Says something to the other end; false where the line did not take it. */
   say(what: object): boolean {
-    const open = this.#channel.readyState === 'open';
-    if (open) this.#channel.send(JSON.stringify(what));
-    return open;
+    if (this.#channel.readyState !== 'open') return false;
+    try {
+      this.#channel.send(JSON.stringify(what));
+      return true;
+    } catch {
+      // A channel may be open and have no room (WebRTC 1.0, 6.2): the other end has stopped taking what it is sent, or is going.
+      return false;
+    }
   }
 
   async stats(): Promise<Record<string, unknown>[]> {
