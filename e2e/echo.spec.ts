@@ -1,10 +1,11 @@
 import type { Page } from '@playwright/test';
 import { giveTones, Guest, makeEpisode, openLink } from './guests';
 import { expect, test } from './host';
-import { downloadTrack } from './take-files';
+import { downloadAll, trackOf } from './take-files';
 import { sitPractice } from './practice-seat';
 import { heardTones, toneDb } from './tones';
 
+const RATE = 48_000;
 const SOREN_HZ = 620;
 
 /** A guest’s loudspeakers: what the page receives is in its microphone, until the page asks for a microphone that cancels. */
@@ -37,6 +38,8 @@ test('who sends the others back to themselves is found on ordinary speech, asked
   const links = await makeEpisode(host, 'Who comes back', ['Runa Velde', 'Soren Aas', 'Edda Lind']);
   await sitPractice('Edda Lind', 'odalys');
   await page.reload();
+  await host.openSettings();
+  await page.getByText('Record voices as they go into the mixes too').click();
   await page.getByRole('link', { name: 'Live', exact: true }).click();
   await host.startCall();
   const runa = new Guest(await openLink(browser, links[0], loudspeakers), 'Runa', links[0]);
@@ -89,6 +92,13 @@ test('who sends the others back to themselves is found on ordinary speech, asked
   await host.openNewestTake();
   await page.getByText('Quality of the lines').click();
   await expect(page.getByRole('region', { name: 'Line of runa' })).toContainText(/The others came back \d+ ms late, −\d+(\.5)? dB at its loudest.*It was cancelled in the mixes/);
-  const track = await downloadTrack(page, 'Runa Velde');
-  expect(toneDb(track.subarray(cancelledAt * 48_000, (cancelledAt + 5) * 48_000), SOREN_HZ)).toBeGreaterThan(before - 6);
+  const files = await downloadAll(page);
+  const [[raw], [mixed]] = ['Runa-Velde_voice', 'Runa-Velde_processed'].map((name) => trackOf(files, name));
+  const cancelled = (track: Float32Array): number => toneDb(track.subarray(cancelledAt * RATE, (cancelledAt + 5) * RATE), SOREN_HZ);
+  expect(cancelled(raw)).toBeGreaterThan(before - 6);
+  // As it went into the mixes is a track from the press on, in step with the other.
+  expect(mixed.length).toBe(raw.length);
+  expect(mixed.subarray(0, RATE).every((sample) => sample === 0)).toBe(true);
+  expect(mixed.some((sample) => sample !== 0)).toBe(true);
+  expect(cancelled(mixed)).toBeLessThan(cancelled(raw) - 15);
 });

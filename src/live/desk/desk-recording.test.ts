@@ -138,6 +138,18 @@ describe('the recording of a desk', () => {
     expect(last().added.at(-1)!.taps.map(({ slot }) => slot)).toEqual([...new Set(last().added.at(-1)!.taps.map(({ slot }) => slot))]);
   });
 
+  it('has a second track of a voice from where its echo is cancelled in mid-take on, where such tracks are wanted', async () => {
+    for (const recordProcessed of [false, true]) {
+      const { recording, audio, store } = desk({ habits: { ...DEFAULT_HABITS, recordProcessed } });
+      await recording.start(audio);
+      store.setState({ cancelling: ['voice:runa'] });
+      store.setState({ cancelling: [] });
+      store.setState({ cancelling: ['voice:runa'] });
+      expect(last().added.map(({ recorded }) => recorded)).toEqual(recordProcessed ? [['processed:runa']] : []);
+      expect(recording.pinned().has('voice:runa')).toBe(true);
+    }
+  });
+
   it('does not record later what was left out of the take', async () => {
     const { recording, audio, store } = desk({ leftOut: { 'sounds:bed': 'rights' } });
     await recording.start(audio);

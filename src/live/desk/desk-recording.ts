@@ -34,6 +34,9 @@ export interface DeskRecordingOptions {
 
 const SAMPLES_PER_MS = 48;
 
+/** What holds for a take from its beginning to its end. */
+type KeptChoice = Omit<RecordingChoice, 'seats' | 'cancelling'>;
+
 /** Records takes of one desk: begins, follows the lines, and seals. */
 export class DeskRecording {
   readonly #options: DeskRecordingOptions;
@@ -42,7 +45,7 @@ export class DeskRecording {
   #tracks: AgainTrack[] = [];
   #gaps: LineGap[] = [];
   /** What was chosen when the take began: it holds for whoever comes while it runs. */
-  #choice: Omit<RecordingChoice, 'seats'> = { recordMixes: false, recordTalkback: false, recordProcessed: false, cancelling: [], leftOut: {} };
+  #choice: KeptChoice = { recordMixes: false, recordTalkback: false, recordProcessed: false, leftOut: {} };
   #format: SampleFormat = 'pcm24';
   readonly #lineLog = new LineLog();
   readonly #plugs: PlugLog;
@@ -54,6 +57,9 @@ export class DeskRecording {
     this.#options = options;
     this.#plugs = new PlugLog(options.store);
     this.openTake = new OpenTakeKeeper({ store: options.store, conditions: options.conditions, signedOut: options.signedOut, onRecorder: (message) => this.#onRecorder(message) });
+    options.store.subscribe((now, before) => {
+      if (now.cancelling !== before.cancelling) this.followSources();
+    });
   }
 
   async start(audio: AudioDesk): Promise<void> {
@@ -61,8 +67,8 @@ export class DeskRecording {
     if (store.getState().recording) return;
     const { plan, recordingSettings, habits, seats, cancelling, leftOut: unwanted } = store.getState();
     const { stopAfterMinutes, recordMixes, recordTalkback, recordProcessed } = habits;
-    const choice = { recordMixes, recordTalkback, recordProcessed, cancelling, leftOut: unwanted };
-    const { tracks, leftOut } = chooseTracks(plan, compiled(), { ...choice, seats });
+    const choice = { recordMixes, recordTalkback, recordProcessed, leftOut: unwanted };
+    const { tracks, leftOut } = chooseTracks(plan, compiled(), { ...choice, seats, cancelling });
     if (tracks.length === 0) return conditions.begin('recording', 'Recording did not start. Every track is left out; choose at least one in Show settings.');
     this.#tracks = tracks;
     this.#choice = choice;
@@ -146,12 +152,12 @@ export class DeskRecording {
     return new Set(this.#options.store.getState().recording === null ? [] : this.#tracks.map(({ recorded }) => placeRecorded(recorded)));
   }
 
-  /** A source that appears while a take runs gets a track from there on; one that is back is recorded on its own again. */
+  /** A source that appears while a take runs gets a track from there on, and so does a voice whose echo is cancelled from now on; one that is back is recorded on its own again. */
   followSources(): void {
     const { store, compiled } = this.#options;
-    const { recording, plan, seats } = store.getState();
+    const { recording, plan, seats, cancelling } = store.getState();
     if (!this.#take || (recording?.phase !== 'recording' && recording?.phase !== 'paused')) return;
-    const { tracks } = chooseTracks(plan, compiled(), { ...this.#choice, seats });
+    const { tracks } = chooseTracks(plan, compiled(), { ...this.#choice, seats, cancelling });
     const more = tracks.filter((track) => !this.#tracks.some(({ recorded }) => recorded === track.recorded));
     const there = this.#tracks.map((track) => (track.tap.slot >= 0 ? track : { ...track, tap: tracks.find(({ recorded }) => recorded === track.recorded)?.tap ?? track.tap }));
     if (more.length === 0 && there.every(({ tap }, k) => tap === this.#tracks[k].tap)) return;
@@ -281,13 +287,12 @@ function shownOf({ capturedFrames, keptFrames, safeFrames, waiting }: Pick<Recor
 const placeRecorded = (recorded: string): string => recorded.replace(/^processed:/, 'voice:');
 
 /** What was chosen for a take that an earlier desk began, from what is on it. */
-function choiceAgain(tracks: readonly { recorded: string }[], leftOut: readonly { recorded: string; reason: string }[]): Omit<RecordingChoice, 'seats'> {
+function choiceAgain(tracks: readonly { recorded: string }[], leftOut: readonly { recorded: string; reason: string }[]): KeptChoice {
   const has = (...kinds: string[]) => tracks.some(({ recorded }) => kinds.includes(recorded.split(':')[0]));
   return {
     recordMixes: has('program', 'phones', 'return', 'feed'),
     recordTalkback: has('talkback'),
     recordProcessed: has('processed'),
-    cancelling: [],
     leftOut: Object.fromEntries(leftOut.map(({ recorded, reason }) => [recorded, reason])),
   };
 }

@@ -24,7 +24,7 @@ export function RecordingPanel() {
     <Panel title="Recording" aside="from the next take on">
       <HabitCheck name="recordMixes" words="Record the mixes too, beside every voice" title="Program, returns, phones and feeds get a track of their own." />
       <HabitCheck name="recordTalkback" words="Record talkback too, on tracks of its own" title="What is said privately is on no track unless this is chosen." />
-      <HabitCheck name="recordProcessed" words="Record voices as they go into the mixes too" title="A second track of every voice whose rumble is cut or that is evened out (in Hearing); the first stays as it came in." />
+      <HabitCheck name="recordProcessed" words="Record voices as they go into the mixes too" title="A second track of every voice that has a strip (in Hearing) or whose echo is cancelled here; the first stays as it came in." />
       <Habit name="stopAfterMinutes" words="when a take stops by itself">
         <SettingSelect label="Stop by itself" value={String(habits.stopAfterMinutes)} options={withOwn(STOP_AFTER, habits.stopAfterMinutes, 1).map((minutes) => [String(minutes), minutes === 0 ? 'never' : `after ${minutes} min`])} onChoose={(minutes) => run(setHabits({ stopAfterMinutes: Number(minutes) }))} />
       </Habit>
