@@ -97,7 +97,7 @@ function echoTimes(): object {
   return {
     unit: 'share of a core for each source',
     watch: shares(() => {
-      const pair = new PairWatch(BLOCK);
+      const pair = new PairWatch();
       return (at) => pair.take(part(microphone, at), part(sent, at), part(sent, at));
     }),
     canceller: shares(() => {

@@ -146,26 +146,20 @@ export class EchoWatch {
     re.set(this.#microphone.subarray(0, WATCH_STEP), LATEST);
     im.set(this.#sent);
     this.#fft.forward(re, im);
-    const kept = MEMORIES.map(({ seconds }) => Math.exp(-STEP_SECONDS / seconds));
+    const [quickKept, patientKept] = MEMORIES.map(({ seconds }) => Math.exp(-STEP_SECONDS / seconds));
+    const [{ re: quickRe, im: quickIm }, { re: patientRe, im: patientIm }] = this.#memories;
     for (let k = 0; k <= SIZE / 2; k++) {
-      const other = (SIZE - k) % SIZE;
+      const other = k === 0 ? 0 : SIZE - k;
       const [mRe, mIm] = [0.5 * (re[k] + re[other]), 0.5 * (im[k] - im[other])];
       const [sRe, sIm] = [0.5 * (im[k] + im[other]), 0.5 * (re[other] - re[k])];
       const [cRe, cIm] = [mRe * sRe + mIm * sIm, mIm * sRe - mRe * sIm];
-      for (let n = 0; n < 2; n++) {
-        const memory = this.#memories[n];
-        memory.re[k] = kept[n] * memory.re[k] + cRe;
-        memory.im[k] = kept[n] * memory.im[k] + cIm;
-      }
-    }
-    // Both correlations are real: one transform back for the two.
-    const [quick, patient] = this.#memories;
-    for (let k = 0; k <= SIZE / 2; k++) {
-      const other = (SIZE - k) % SIZE;
-      re[k] = quick.re[k] - patient.im[k];
-      im[k] = quick.im[k] + patient.re[k];
-      re[other] = quick.re[k] + patient.im[k];
-      im[other] = patient.re[k] - quick.im[k];
+      const [qRe, qIm] = [(quickRe[k] = quickKept * quickRe[k] + cRe), (quickIm[k] = quickKept * quickIm[k] + cIm)];
+      const [pRe, pIm] = [(patientRe[k] = patientKept * patientRe[k] + cRe), (patientIm[k] = patientKept * patientIm[k] + cIm)];
+      // Both correlations are real: one transform back for the two.
+      re[k] = qRe - pIm;
+      im[k] = qIm + pRe;
+      re[other] = qRe + pIm;
+      im[other] = pRe - qIm;
     }
     this.#fft.inverse(re, im);
   }
@@ -229,13 +223,15 @@ export class EchoWatch {
 
   /** The delay that stands out most, by how much, and what share of it stands before it. */
   #clearest(correlation: Float64Array): { lag: number; certainty: number; before: number } {
-    const at = (lag: number): number => Math.abs(correlation[(lag + SIZE) % SIZE]);
-    let best = EARLIEST;
+    const at = (lag: number): number => Math.abs(correlation[lag < 0 ? lag + SIZE : lag]);
+    let [best, most] = [EARLIEST, -1];
     for (let lag = EARLIEST; lag < LATEST; lag++) {
-      if (at(lag) > at(best)) best = lag;
-      if (lag % 4 === 0) this.#sample[(lag - EARLIEST) / 4] = at(lag);
+      const value = at(lag);
+      if (value > most) [best, most] = [lag, value];
     }
-    this.#sample.sort();
+    const sample = this.#sample;
+    for (let n = 0; n < sample.length; n++) sample[n] = at(EARLIEST + 4 * n);
+    sample.sort();
     const typical = 1.48 * this.#sample[this.#sample.length >> 1];
     let before = 0;
     for (let lag = best - BEFORE.from; lag <= best - BEFORE.to; lag++) before = Math.max(before, at(lag));

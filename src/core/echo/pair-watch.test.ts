@@ -17,8 +17,8 @@ function words(seconds: number, seed: number): Float32Array {
 }
 
 /** Feeds a pair block by block; what is known at the end. */
-function watch(source: Float32Array, sent: Float32Array, leastMs?: number) {
-  const pair = new PairWatch(BLOCK);
+function watch(source: Float32Array, sent: Float32Array, leastMs?: number, past = 0) {
+  const pair = new PairWatch(past);
   pair.leastMs = leastMs;
   const readings = [];
   for (let at = 0; at + BLOCK <= source.length; at += BLOCK) {
@@ -40,6 +40,22 @@ describe('one source watched for what its owner is sent', () => {
     const { echo } = readings.at(-1)!;
     expect(Math.abs(echo!.delayMs - 120)).toBeLessThan(0.1);
     expect(Math.abs(echo!.levelDb! + 20)).toBeLessThan(1);
+    // One that looks at another time finds the same.
+    const { echo: later } = watch(back(120), sent, undefined, 0.4).at(-1)!;
+    expect([Math.abs(later!.delayMs - 120) < 0.1, Math.abs(later!.levelDb! + 20) < 1]).toEqual([true, true]);
+  });
+
+  it('is the same however long the blocks are', () => {
+    const readings = (block: number) => {
+      const [pair, found, source] = [new PairWatch(), [] as object[], back(120)];
+      for (let at = 0; at + block <= source.length; at += block) {
+        const [one, two] = [source.subarray(at, at + block), sent.subarray(at, at + block)];
+        const reading = pair.take(one, two, two);
+        if (reading) found.push(reading);
+      }
+      return found;
+    };
+    expect(readings(300)).toEqual(readings(128));
   });
 
   it('says nothing of what comes sooner than it can have been there and back, nor of silence', () => {

@@ -17,7 +17,7 @@ const setLeast = (pairs: readonly WatchedPair[]): void => {
 
 self.onmessage = ({ data }: MessageEvent<ToEchoWorker>) => {
   if (data.type === 'watch') {
-    watched = data.pairs.map(({ source }) => ({ source, watch: new PairWatch(RING_BLOCK) }));
+    watched = data.pairs.map(({ source }, k) => ({ source, watch: new PairWatch(k / data.pairs.length) }));
     reader = ringReader(data.ring, CHANNELS * watched.length);
   }
   setLeast(data.pairs);
