@@ -14,7 +14,7 @@ export default defineConfig({
         resolve: { alias },
         test: {
           name: 'unit',
-          // Modules are loaded once for many files: a sixth of the time. What a test puts in place of something global it takes back.
+          // Modules are loaded once for many files. What a test puts in place of something global it takes back.
           isolate: false,
           include: ['src/**/*.test.ts', 'lab/**/*.test.ts', 'scripts/**/*.test.ts'],
           exclude: ['src/server/**/*.db.test.ts'],

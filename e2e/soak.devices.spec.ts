@@ -152,12 +152,15 @@ test('four outlets and three returns at once, one far end with a clock of its ow
   // What breaks in one input is heard at every output but its owner's: a drop-out of the input, and not one of each.
   const isInputs = (time: number): boolean => inputBreaks.some((one) => Math.abs(one - time) < SAME_MS);
   // By the ear that is surer than by the recording's clock, which itself loses time where the machine stands still.
-  const isSomebodys = (time: number): boolean => {
+  const inputOf = (time: number): string | null => {
     const silent = found.filter(({ at }) => !at.some((one) => Math.abs(one - time) < TOGETHER_MS));
-    return silent.length === 1 && silent[0].owner !== null;
+    return silent.length === 1 ? silent[0].owner : null;
   };
+  const isSomebodys = (time: number): boolean => inputOf(time) !== null;
   const isOwn = (time: number): boolean => !stalls.explains(time) && !isInputs(time) && !isSomebodys(time);
   const heard = found.map(({ where, seconds, at }) => ({ where, seconds, dropOuts: at.length, unexplained: at.filter(isOwn).length, hitchesMs: at.filter(isOwn).map((time) => stalls.longestAbout(time)), whenMs: at.filter(isOwn).map(Math.round) }));
+  // Heard at an outlet, which all inputs reach.
+  const heardOf = (name: string): number => Math.max(...found.filter(({ owner }) => owner === null).map(({ at }) => at.filter((time) => inputOf(time) === name).length));
   const figures = { seconds: SECONDS, stalls: stalls.summary(), heard, hostUnexplained, tracks };
   mkdirSync('test-results', { recursive: true });
   writeFileSync('test-results/soak-devices.json', JSON.stringify(figures, null, 2));
@@ -169,6 +172,7 @@ test('four outlets and three returns at once, one far end with a clock of its ow
   }
   expect(hostUnexplained, 'drop-outs of the host’s microphone that no stall of the machine explains').toBeLessThan(2);
   for (const { name, levelDb, ppm, unexplained, dropOuts, breaks: broken, evenedMeanwhile, sentMoreThanKept } of tracks) {
+    expect(heardOf(name), `what all but ${name} heard break is on ${name}’s track`).toBeLessThanOrEqual(broken);
     expect(unexplained, `drop-outs of ${name}’s input that no stall of the machine explains`).toBeLessThan(2);
     expect(Math.abs((ppm ?? NaN) - (name === 'Anna' ? FAR_PPM : 0)), `the clock of ${name}’s device`).toBeLessThan(KNOWN_PPM + STOOD_STILL_PPM * (1 + dropOuts - before.get(name)!.dropOuts));
     expect(Math.abs(levelDb + 20), `the level on ${name}’s track`).toBeLessThan(1);

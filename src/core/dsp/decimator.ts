@@ -1,5 +1,4 @@
 const TAPS = 72;
-
 const DECIMATION = 6;
 
 /** Low-pass at 3.7 kHz for 48 kHz: sinc under a Blackman window, −60 dB half a kilohertz above. */

@@ -153,13 +153,15 @@ export class EchoWatch {
       const [mRe, mIm] = [0.5 * (re[k] + re[other]), 0.5 * (im[k] - im[other])];
       const [sRe, sIm] = [0.5 * (im[k] + im[other]), 0.5 * (re[other] - re[k])];
       const [cRe, cIm] = [mRe * sRe + mIm * sIm, mIm * sRe - mRe * sIm];
-      const [qRe, qIm] = [(quickRe[k] = quickKept * quickRe[k] + cRe), (quickIm[k] = quickKept * quickIm[k] + cIm)];
-      const [pRe, pIm] = [(patientRe[k] = patientKept * patientRe[k] + cRe), (patientIm[k] = patientKept * patientIm[k] + cIm)];
+      quickRe[k] = quickKept * quickRe[k] + cRe;
+      quickIm[k] = quickKept * quickIm[k] + cIm;
+      patientRe[k] = patientKept * patientRe[k] + cRe;
+      patientIm[k] = patientKept * patientIm[k] + cIm;
       // Both correlations are real: one transform back for the two.
-      re[k] = qRe - pIm;
-      im[k] = qIm + pRe;
-      re[other] = qRe + pIm;
-      im[other] = pRe - qIm;
+      re[k] = quickRe[k] - patientIm[k];
+      im[k] = quickIm[k] + patientRe[k];
+      re[other] = quickRe[k] + patientIm[k];
+      im[other] = patientRe[k] - quickIm[k];
     }
     this.#fft.inverse(re, im);
   }

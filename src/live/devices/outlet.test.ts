@@ -40,11 +40,11 @@ class FakeNode {
 }
 
 describe('an outlet', () => {
-  const known = (here: boolean) => ({ key: 'k', id: 'id-1', label: 'Stage box', here, simulated: false });
+  const known = (here: boolean, simulated = false) => ({ key: 'k', id: 'id-1', label: 'Stage box', here, simulated });
   const store = createStore(() => ({ known: [known(true)] }));
   const said: string[] = [];
   const owner = { store, device: () => store.getState().known[0], nameOf: () => 'Stage box', watch: () => () => undefined } as unknown as DeviceOwner;
-  const parts: OutletParts = { owner, rack: {} as OutletParts['rack'], patchbay: () => null, changed: (news) => void (news && said.push(news)) };
+  const parts: OutletParts = { owner, rack: { play: () => () => undefined, offset: () => undefined } as unknown as OutletParts['rack'], patchbay: () => null, changed: (news) => void (news && said.push(news)) };
   const made: Outlet[] = [];
   const outletOf = (listener: string): Outlet => {
     made.push(new Outlet({ id: 'o', listener, device: 'k', channels: 'stereo', offsetMs: 0 } as ConstructorParameters<typeof Outlet>[0], parts));
@@ -86,6 +86,15 @@ describe('an outlet', () => {
     context.playbackStats.underrunEvents += 4;
     expect(outlet.dropOuts()).toBe(7);
     outlet.close();
+    expect(outlet.dropOuts()).toBe(0);
+  });
+
+  it('does not count what another device was not given in time', async () => {
+    const { outlet, context } = await opened('program');
+    context.playbackStats.underrunEvents += 4;
+    store.setState({ known: [known(true, true)] });
+    outlet.change({ ...outlet.choice, listener: 'feed:hall' });
+    await vi.waitFor(() => expect(outlet.state).toBe('open'));
     expect(outlet.dropOuts()).toBe(0);
   });
 

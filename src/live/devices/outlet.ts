@@ -248,6 +248,7 @@ export class Outlet {
     this.#delay?.disconnect();
     const context = this.#context;
     this.#unplug = this.#unrack = this.#unwatch = this.#context = this.#node = this.#delay = null;
+    this.#deviceGaps = () => null;
     if (context) void inTurn(() => context.close().catch(() => undefined));
   }
 
