@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { laneLayout } from './lane-layout';
+import { laneLayout, ROOMY_ROW } from './lane-layout';
 
 /** What is left for the lanes of a window: header, edges and the right column taken off. */
 const room = (width: number, height: number) => ({ width: width - 36 - (width >= 1280 ? 312 : 264), height: height - 66 - 24 });
@@ -14,6 +14,13 @@ describe('the layout of the lanes', () => {
       expect(layout.name + layout.trace + layout.level + layout.hands + layout.pitch * (callers + 2) + 62, `${callers} callers`).toBeLessThanOrEqual(here.width);
       expect(layout.row * (callers + 3) + 66).toBeLessThanOrEqual(here.height);
     }
+  });
+
+  it('uses a small window whole where few are in the call', () => {
+    const { dense, row, trace } = laneLayout({ ...room(1024, 768), lanes: 7, listeners: 6 });
+    expect(dense).toBe(true);
+    expect(row).toBeGreaterThanOrEqual(ROOMY_ROW);
+    expect(trace).toBeGreaterThanOrEqual(60);
   });
 
   it('shows three callers as cards at 1280 × 800, and never a row that cannot be pressed', () => {

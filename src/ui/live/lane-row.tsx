@@ -12,7 +12,7 @@ import { BringUp } from './bring-up';
 import { Cough, Listen, OnOff, OutOfPhones, Talk } from './lane-controls';
 import { LaneGain } from './lane-gain';
 import { LampRow } from './lane-lamps';
-import type { LaneLayout } from './lane-layout';
+import { ROOMY_ROW, type LaneLayout } from './lane-layout';
 import { LaneNote } from './lane-note';
 import { LaneScale } from './lane-scale';
 import { LaneTrace } from './lane-trace';
@@ -34,6 +34,7 @@ export function LaneRow({ source, slot, layout }: LaneRowProps) {
   const desk = useDesk();
   const on = useDeskState(({ plan }) => sourceSettings(plan, source.id).on);
   const speaks = useRef<HTMLDivElement>(null);
+  const roomy = layout.row >= ROOMY_ROW;
   useReading(() => {
     if (speaks.current) setStyle(speaks.current, 'opacity', 20 * Math.log10(desk.board()?.sourceRms[slot] ?? 0) > SPEAKS_DBFS ? '1' : '0');
   });
@@ -54,19 +55,19 @@ export function LaneRow({ source, slot, layout }: LaneRowProps) {
     >
       <Box ref={speaks} position="absolute" inset="0" bg="raised" borderLeftWidth="4px" borderColor="lamp" opacity={0} aria-hidden />
       <Box minW="0" position="relative">
-        <Heading as="h2" fontFamily="heading" fontSize="15px" fontWeight="700" lineHeight="1.15" truncate title={source.name}>
+        <Heading as="h2" fontFamily="heading" fontSize={roomy ? '17px' : '15px'} fontWeight="700" lineHeight="1.15" truncate title={source.name}>
           {source.name}
         </Heading>
         {layout.row >= 36 && (
           <Box css={{ '& *': { fontSize: '12px' } }}>
-            <LaneNote source={source} lines={1} />
+            <LaneNote source={source} lines={roomy ? 2 : 1} />
           </Box>
         )}
       </Box>
       {layout.trace > 0 && (
-        <Box position="relative" h="100%" pt="6px" minW="0" overflow="hidden">
-          <LaneTrace slot={slot} />
-        </Box>
+        <Flex position="relative" h="100%" align="center" minW="0" overflow="hidden">
+          <LaneTrace slot={slot} margin={6} />
+        </Flex>
       )}
       <Box position="relative">
         <LampRow source={source} slot={slot} pitch={layout.pitch} />
@@ -82,10 +83,10 @@ export function LaneRow({ source, slot, layout }: LaneRowProps) {
 
 function Hands({ source, slot, layout }: LaneRowProps) {
   const waits = useDeskState(({ plan, lines }) => source.kind === 'voice' && plan.waiting.includes(source.seat.id) && lines[source.seat.id]?.here !== false);
-  const h = `${Math.min(28, layout.row - 4)}px`;
+  const h = `${layout.row >= ROOMY_ROW ? 34 : Math.min(28, layout.row - 4)}px`;
   const wide = layout.hands > 200;
   return (
-    <Grid position="relative" css={wide ? undefined : { '& button': { fontSize: '12px', gap: '3px' } }} templateColumns={wide ? '44px 70px 56px 28px' : '32px 62px 44px 26px'} gap="4px" justifyContent="end" alignItems="center">
+    <Grid position="relative" css={wide ? undefined : { '& button': { fontSize: '12px', gap: '3px' } }} templateColumns={wide ? '44px 70px 56px 28px' : layout.hands > 180 ? '36px 70px 48px 28px' : '32px 62px 44px 26px'} gap="4px" justifyContent="end" alignItems="center">
       {waits && source.kind === 'voice' ? (
         <Box gridColumn="span 2">
           <BringUp seat={source.seat.id} name={source.name} />

@@ -14,6 +14,7 @@ export function TalkPanel() {
   const plan = useDeskState((state) => state.plan);
   const talk = useDeskState(({ onAir }) => onAir.talk);
   const key = useDeskState(({ keys }) => keys['talk-all']);
+  const running = useDeskState(({ call }) => call === 'running');
   const everybody = listenersOfGroup(plan, plan.seats.map(({ id }) => id));
   const names = (talk?.to ?? []).map((id) => plan.seats.find((seat) => seat.id === nameInId(id))?.name ?? '');
   return (
@@ -23,7 +24,7 @@ export function TalkPanel() {
         <TalkButton key={group.id} words={`Talk to ${group.name}`} targets={listenersOfGroup(plan, group.seats)} />
       ))}
       <Text role="status" fontSize="13px" color={talk ? 'tide' : 'soft'}>
-        {talk ? `Only ${listInWords(names)} ${names.length === 1 ? 'hears' : 'hear'} you.` : 'You are in the call.'}
+        {talk ? `Only ${listInWords(names)} ${names.length === 1 ? 'hears' : 'hear'} you.` : running ? 'You are in the call.' : 'No call is running.'}
       </Text>
     </Flex>
   );

@@ -1,5 +1,6 @@
 'use client';
 
+import { Box } from '@chakra-ui/react';
 import { PhoneCall, PhoneOff } from 'lucide-react';
 import { ControlButton } from './control-button';
 import { useDesk, useDeskState } from './desk-context';
@@ -13,7 +14,7 @@ export function CallButton() {
   if (call === 'running') {
     return (
       <ControlButton onClick={() => void desk.endCall()}>
-        <PhoneOff size={16} /> End call
+        <Box as={PhoneOff} boxSize="16px" hideBelow="xl" aria-hidden /> End call
       </ControlButton>
     );
   }

@@ -26,7 +26,7 @@ export function EpisodeHeader({ episode, states, onSheet, children }: EpisodeHea
   return (
     <Flex as="header" align="center" gap={{ base: '2', xl: '3' }} px={{ base: '12px', xl: '20px' }} py={{ base: '6px', lg: '0' }} minH="66px" flex="none" wrap={{ base: 'wrap', lg: 'nowrap' }} borderBottomWidth="1px" borderColor="hairline">
       <Box minW={{ base: '72px', xl: '118px' }} flex="0 1 auto">
-        <Heading as="h1" fontFamily="heading" fontSize="19px" fontWeight="700" lineHeight="1.25" truncate>
+        <Heading as="h1" fontFamily="heading" fontSize={{ base: '15px', xl: '19px' }} fontWeight="700" lineHeight={{ base: '1.15', xl: '1.25' }} lineClamp={{ base: 2, xl: 1 }} title={episode.title}>
           {episode.title}
         </Heading>
         <Link href="/" display="block" lineHeight="24px" truncate fontSize="13px" color="soft" _hover={{ color: 'text' }} title="All episodes">

@@ -29,7 +29,7 @@ export function RecordingBlock() {
       gap={{ base: '9px', '2xl': '12px' }}
       px={{ base: '10px', '2xl': '12px' }}
       h="58px"
-      w={{ base: isOn ? '250px' : '238px', xl: isOn ? '300px' : '250px', '2xl': '300px' }}
+      w={{ base: '238px', xl: isOn ? '300px' : '250px', '2xl': '300px' }}
       flex="none"
       borderWidth="1px"
       borderRadius="lane"
@@ -108,7 +108,8 @@ function safetyInWords(recording: RecordingState, room: Room): [string, string, 
   const short = shortOfRoom(room);
   if (short) return [`${tracks} · ${short}`, '', ''];
   const ends = recording.stopsAt === null ? '' : ` · stops at ${formatDuration(recording.stopsAt / RATE)}`;
-  return [`${formatDuration(Math.min(...recording.safeFrames) / RATE)} safe`, ' on the server', `${ends} · ${tracks}`];
+  const safe = `${formatDuration(Math.min(...recording.safeFrames) / RATE)} safe`;
+  return left || ends ? [safe, ' on the server', `${ends} · ${tracks}`] : [safe, ` on the server · ${tracks}`, ''];
 }
 
 function Idle() {
