@@ -1,6 +1,6 @@
 import { z } from '../zod';
 import { MOST_OFFSET_MS } from '../hearing/source-treatment';
-import type { ListenerId, SourceId } from '../hearing/ids';
+import { isPersonal, type ListenerId, type SourceId } from '../hearing/ids';
 import { listenerId, sourceId } from '../hearing/plan-schema';
 import { DEVICE_KINDS, INPUT_CHANNELS, OUTPUT_CHANNELS, type InputChannels, type KnownDevice, type OutputChannels } from './device';
 
@@ -67,7 +67,7 @@ export const withOutletChoice = (choices: DeviceChoices, id: string, choice: Omi
 export function refusalOf(choices: DeviceChoices, wanted: OutletChoice): string | null {
   const twin = choices.outlets.find((one) => one.id !== wanted.id && one.listener === wanted.listener && one.device === wanted.device && (one.channels === wanted.channels || one.channels === 'stereo' || wanted.channels === 'stereo'));
   if (twin) return 'The same mix leaves by this device already: twice on one output it would only be louder, and hollow where the two are apart.';
-  const own = choices.outlets.filter((one) => !one.listener.startsWith('return:') && !one.listener.startsWith('phones:'));
+  const own = choices.outlets.filter((one) => !isPersonal(one.listener));
   if (!choices.outlets.some(({ id }) => id === wanted.id) && own.length >= MOST_OUTLETS) return `There can be ${MOST_OUTLETS} outlets; remove one first.`;
   return null;
 }

@@ -4,12 +4,14 @@ import { compiledGain, compilePlan, type CompiledPlan } from '../hearing/compile
 import { returnOf, voiceOf } from '../hearing/ids';
 import { NOTHING_ON_AIR } from '../hearing/on-air';
 import type { HearingPlan } from '../hearing/plan';
+import { dbToGain } from '../dsp/decibels';
 import { createRandom } from '../random';
 import { arbitraryPlan } from '../testing/arbitrary-plan';
 import { createEngine, type Engine } from './engine';
 import { CEILING_DBFS } from './limiter';
 
 const MAX_BLOCK = 512;
+const LIMITED = dbToGain(CEILING_DBFS);
 
 function engineFor(plan: CompiledPlan): Engine {
   const engine = createEngine({
@@ -63,12 +65,15 @@ describe('a listener', () => {
         compiled.listenerIds.forEach((listener, m) => {
           const gains = compiled.sourceIds.map((source) => compiledGain(compiled, source, listener));
           const raw = new Set(Array.from(compiled.source.subarray(compiled.first[m], compiled.first[m + 1])).filter((_, k) => compiled.raw[compiled.first[m] + k] === 1));
+          const expected = (side: 'left' | 'right', i: number) => gains.reduce((sum, gain, n) => sum + (raw.has(n) ? engine.inputs[n] : engine.processed(n))[side][i] * gain, 0);
           let worst = 0;
+          let loudest = 0;
           for (let i = 0; i < length; i++) {
-            const expected = gains.reduce((sum, gain, n) => sum + (raw.has(n) ? engine.inputs[n] : engine.processed(n)).left[i] * gain, 0);
-            worst = Math.max(worst, Math.abs(engine.outputs[m].left[i] - expected));
+            worst = Math.max(worst, Math.abs(engine.outputs[m].left[i] - expected('left', i)));
+            loudest = Math.max(loudest, Math.abs(expected('left', i)), Math.abs(expected('right', i)));
           }
-          expect(worst).toBeLessThan(1e-6);
+          // Strips may lift a voice so far that the sum meets the limiter, which is judged for itself.
+          if (loudest < LIMITED) expect(worst).toBeLessThan(1e-6);
         });
       }),
       { numRuns: 60 },

@@ -32,6 +32,8 @@ export const talkbackOf = (seat: SeatId): TalkbackId => `talkback:${seat}`;
 export const earsOf = (seat: SeatId): EarsId => `ears:${seat}`;
 export const phonesOf = (seat: SeatId): PhonesId => `phones:${seat}`;
 export const returnOf = (seat: SeatId): ReturnId => `return:${seat}`;
+/** What one person hears, and no mix that goes out. */
+export const isPersonal = (id: ListenerId): id is PhonesId | ReturnId => id.startsWith('phones:') || id.startsWith('return:');
 export const feedOf = (feed: string): FeedId => `feed:${feed}`;
 export const PROGRAM = 'program' satisfies ListenerId;
 

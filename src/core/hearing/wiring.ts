@@ -1,6 +1,6 @@
 import { channelsMeet, type InputChannels, type OutputChannels } from '../devices/device';
 import { declareCoupling, type Coupling, type CouplingFrom, type CouplingKind, type CouplingTo } from './coupling';
-import { earsOf, phonesOf, voiceOf, type ListenerId, type SeatId, type SourceId } from './ids';
+import { earsOf, isPersonal, phonesOf, voiceOf, type ListenerId, type SeatId, type SourceId } from './ids';
 import { sourceOfLine } from './seats';
 import { listenersOf, type HearingPlan } from './plan';
 
@@ -61,13 +61,18 @@ const wired = (kind: CouplingKind, from: CouplingFrom, to: CouplingTo, change: P
 export const areOneCable = (input: WiredInput, outlet: WiredOutlet, cameBack: readonly CameBack[]): boolean =>
   (input.cable !== null && input.cable === outlet.cable) || cameBack.some(({ source, listener }) => source === input.source && listener === outlet.listener);
 
-/** Whether two sources take the same channel of the same device. */
+/** Whether two sources take the same sound. The two channels of a device with plugs are two ways; a program speaks into both of a cable. */
 export function takeTheSame(a: WiredInput, b: WiredInput): boolean {
   const one = (channels: InputChannels) => channels === 'left' || channels === 'right';
-  return a.device === b.device && !(one(a.channels) && one(b.channels) && a.channels !== b.channels);
+  const apart = a.cable === null && one(a.channels) && one(b.channels) && a.channels !== b.channels;
+  return a.device === b.device && !apart;
 }
 
-export const leaveTogether = (a: WiredOutlet, b: WiredOutlet): boolean => a.device === b.device && channelsMeet(a.channels, b.channels);
+/** Whether two mixes meet where they leave. A program at the end of a cable hears both its channels. */
+export function leaveTogether(a: WiredOutlet, b: WiredOutlet): boolean {
+  const heardAsOne = a.cable !== null && isPersonal(a.listener) && isPersonal(b.listener);
+  return a.device === b.device && (heardAsOne || channelsMeet(a.channels, b.channels));
+}
 
 /** Each pair of a list once. */
 export const pairsOf = <One>(all: readonly One[]): [One, One][] => all.flatMap((a, k) => all.slice(k + 1).map((b): [One, One] => [a, b]));

@@ -3,7 +3,7 @@ import { mapChannels, type OutputChannels } from '../devices/device';
 import { compilePlan } from '../hearing/compile';
 import { returnOf, voiceOf } from '../hearing/ids';
 import type { HearingPlan } from '../hearing/plan';
-import type { Wiring } from '../hearing/wiring';
+import type { WiredInput, Wiring } from '../hearing/wiring';
 
 const BLOCK = 128;
 type Sides = [Float32Array, Float32Array];
@@ -11,7 +11,8 @@ const silence = (): Sides => [new Float32Array(BLOCK), new Float32Array(BLOCK)];
 
 /**
  * A desk with devices around it, block by block: each output a bus that every mix on it is added to, each input what somebody
- * says into it and, where it is the end of a cable, what went into the other end a block before.
+ * says into it and, where it is the end of a cable, what went into the other end a block before. A device with plugs keeps its
+ * channels apart; a program at the end of a cable speaks into both and hears both.
  */
 export class WiredDesk {
   readonly #compiled;
@@ -28,17 +29,19 @@ export class WiredDesk {
     this.#engine.setPlan(this.#compiled, 0);
   }
 
-  /** `said`: what is said into each input device, by its key. */
-  step(said: Record<string, Float32Array>): void {
+  /** @param voice what the one who comes in by `speaker` says */
+  step(speaker: WiredInput, voice: Float32Array): void {
     const { inputs, outlets } = this.#wiring;
+    const both = speaker.cable !== null || !['left', 'right'].includes(speaker.channels);
+    const says = (side: 'left' | 'right') => both || speaker.channels === side;
     for (const input of inputs) {
       const slot = this.#compiled.sourceIds.indexOf(input.source);
       const { left, right } = this.#engine.inputs[slot];
       const [cableLeft, cableRight] = this.#cableInto(input.cable);
       for (let i = 0; i < BLOCK; i++) {
-        const voice = said[input.device]?.[i] ?? 0;
-        left[i] = voice + cableLeft[i];
-        right[i] = voice + cableRight[i];
+        const said = input.device === speaker.device ? voice[i] : 0;
+        left[i] = (says('left') ? said : 0) + cableLeft[i];
+        right[i] = (says('right') ? said : 0) + cableRight[i];
       }
       mapChannels(input.channels, left, right, BLOCK);
     }
@@ -56,14 +59,15 @@ export class WiredDesk {
   ears(seat: string): Float32Array {
     const outlet = this.#wiring.outlets.find(({ listener }) => listener === returnOf(seat) || listener === `phones:${seat}`);
     const [left, right] = (outlet && this.#buses.get(outlet.device)) ?? silence();
-    return left.map((x, i) => (outlet?.channels === 'right' ? right[i] : outlet?.channels === 'left' ? x : x + right[i]));
+    const side = outlet?.cable === null ? outlet.channels : 'stereo';
+    return left.map((x, i) => (side === 'right' ? right[i] : side === 'left' ? x : x + right[i]));
   }
 
   /** Seats whose voice comes in by a device. */
-  speakers(): { seat: string; device: string }[] {
+  speakers(): { seat: string; input: WiredInput }[] {
     return this.#plan.seats.flatMap(({ id }) => {
       const input = this.#wiring.inputs.find(({ source }) => source === voiceOf(id));
-      return input ? [{ seat: id, device: input.device }] : [];
+      return input ? [{ seat: id, input }] : [];
     });
   }
 

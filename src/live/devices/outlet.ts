@@ -2,6 +2,7 @@ import { madeUpName } from '@/core/devices/device';
 import type { OutletChoice } from '@/core/devices/choices';
 import { FIRST_MARGIN_SECONDS, PATIENT_MARGIN_SECONDS } from '@/core/dsp/clock-bridge';
 import { GLITCHES, newSoundRing, PEAK, RATE, READER_LATE_MS, WAITING, WRITER_LATE_MS, type SoundRing } from '@/core/dsp/sound-ring';
+import { isPersonal } from '@/core/hearing/ids';
 import { MOST_OFFSET_MS } from '@/core/hearing/source-treatment';
 import type { RackDevice } from '@/core/practice/rack';
 import type { Patchbay, Unplug } from '../patch/patchbay';
@@ -215,7 +216,7 @@ export class Outlet {
   /** Somebody answers what comes by phones and returns; the program and the feeds are only listened to. */
   get #patient(): boolean {
     const { listener } = this.#choice;
-    return !listener.startsWith('phones:') && !listener.startsWith('return:');
+    return !isPersonal(listener);
   }
 
   #follow(): void {
