@@ -52,6 +52,10 @@ describe('isolation of recorded voices', { timeout: 120_000 }, () => {
     await judge(seed, [{ source: 0, target: 1, gainDb: -25, shape: 'telephone' }, { source: 2, target: 0, gainDb: -50, shape: 'telephone' }]);
   });
 
+  it.each([1008])('is right in a room that shows now one peak clearest and now another (seed %i)', async (seed) => {
+    await judge(seed, [{ source: 0, target: 1, gainDb: -37.3, delayMs: 421.9, shape: 'telephone', reverberationMs: 303 }], { seconds: 120, noiseDb: -69 });
+  });
+
   it.each([35])('is right where tracks go on with all that bleeds into them (seed %i)', async (seed) => {
     await judge(seed, [{ source: 0, target: 1, gainDb: -28 }, { source: 1, target: 2, gainDb: -43, carries: 'track' }]);
   });

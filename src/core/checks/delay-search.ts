@@ -17,6 +17,12 @@ const CLEAR = 6.5;
 /** In one window alone; asked of several before it counts, for lines whose delay moves. */
 const CLEAR_ALONE = 7.5;
 const FEWEST_ALONE = 3;
+/**
+ * A room shows several peaks within these samples, a millisecond, and one window shows this one clearest and the next that: where the
+ * place of all windows has such a share of its peak, a window is taken to have moved no further than there.
+ */
+const NEAR = 16;
+const AS_CLEAR = 0.6;
 /** Energy of the whitened sound is kept for stretches of this many samples: 16 ms. */
 const STRETCH = 256;
 /** A stretch sounds when it has this share of the loudest one's energy; whitened, that is this share of the band. */
@@ -46,7 +52,14 @@ interface Pair {
   expected: Float64Array;
   /** For how many stretches both sounded, at every stretch of lags. */
   together: Float64Array;
-  alone: Map<number, { lag: number; clarity: number }>;
+  alone: Map<number, PeakAlone>;
+}
+
+interface PeakAlone {
+  lag: number;
+  clarity: number;
+  /** The correlation from {@link NEAR} before the peak to as far behind it, as shares of the peak. */
+  around: Float32Array;
 }
 
 /** Looks for every track in every other one, window by window. */
@@ -93,15 +106,18 @@ export function createDelaySearch(count: number, targets: readonly number[]): De
     expect(source, target);
     if (together.every((both) => both === 0)) return;
     const key = `${source}/${target}`;
-    const pair = pairs.get(key) ?? { sum: new Float32Array(LAGS), expected: new Float64Array(LAG_STRETCHES), together: new Float64Array(LAG_STRETCHES), alone: new Map<number, { lag: number; clarity: number }>() };
+    const pair = pairs.get(key) ?? { sum: new Float32Array(LAGS), expected: new Float64Array(LAG_STRETCHES), together: new Float64Array(LAG_STRETCHES), alone: new Map<number, PeakAlone>() };
     pairs.set(key, pair);
-    for (let k = 0; k < LAGS; k++) pair.sum[k] += lagged[(k + EARLIEST_LAG + fft.size) % fft.size];
+    const value = (k: number): number => lagged[(k + EARLIEST_LAG + fft.size) % fft.size];
+    for (let k = 0; k < LAGS; k++) pair.sum[k] += value(k);
     for (let k = 0; k < LAG_STRETCHES; k++) {
       pair.expected[k] += expected[k];
       pair.together[k] += together[k];
     }
-    const here = outstanding((k) => lagged[(k + EARLIEST_LAG + fft.size) % fft.size], expected, together);
-    if (here && here.clarity > CLEAR_ALONE) pair.alone.set(window, { lag: here.at + EARLIEST_LAG, clarity: here.clarity });
+    const here = outstanding(value, expected, together);
+    if (!here || here.clarity <= CLEAR_ALONE) return;
+    const around = Float32Array.from({ length: 2 * NEAR + 1 }, (_, k) => Math.abs(value(here.at + k - NEAR) / value(here.at)));
+    pair.alone.set(window, { lag: here.at + EARLIEST_LAG, clarity: here.clarity, around });
   };
 
   /** Correlates a target with one or two sources: two real results come out of one inverse. */
@@ -159,12 +175,14 @@ function judge(pair: Pair): FoundDelay | null | undefined {
   const all = outstanding((k) => pair.sum[k], pair.expected, pair.together);
   if (!all) return undefined;
   const alone = [...pair.alone].sort(([, a], [, b]) => b.clarity - a.clarity);
-  const perWindow = new Map(alone.map(([window, { lag }]) => [window, lag]));
-  if (all.clarity > CLEAR) return { lag: all.at + EARLIEST_LAG, clarity: all.clarity, perWindow, clearest: alone[0]?.[0] ?? -1 };
+  const at = (lag: number): Pick<FoundDelay, 'lag' | 'perWindow'> => ({ lag, perWindow: new Map(alone.map(([window, peak]) => [window, isAlsoAt(lag, peak) ? lag : peak.lag])) });
+  if (all.clarity > CLEAR) return { ...at(all.at + EARLIEST_LAG), clarity: all.clarity, clearest: alone[0]?.[0] ?? -1 };
   if (alone.length < FEWEST_ALONE) return null;
   const lags = alone.map(([, { lag }]) => lag).sort((a, b) => a - b);
-  return { lag: lags[lags.length >> 1], clarity: alone[0][1].clarity, perWindow, clearest: alone[0][0] };
+  return { ...at(lags[lags.length >> 1]), clarity: alone[0][1].clarity, clearest: alone[0][0] };
 }
+
+const isAlsoAt = (lag: number, peak: PeakAlone): boolean => peak.around[lag - peak.lag + NEAR] >= AS_CLEAR;
 
 /**
  * The value that stands out most, in multiples of the rms of all, each against what chance would give at its lag: where
