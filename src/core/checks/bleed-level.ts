@@ -1,5 +1,6 @@
 import { createFft } from '../dsp/fft';
 import { powerToDb } from '../dsp/decibels';
+import { isMainsHum } from '../dsp/mains';
 
 /** Frames of 512 ms at 16 kHz, half overlapping, aligned to the copy before: of shorter ones the sound of a room leaves a part outside (128 ms: 1 to 2 dB). */
 const FRAME = 8192;
@@ -12,13 +13,10 @@ const LEAD = 64;
 const BIN_HZ = 16_000 / FRAME;
 /** In which a voice has its energy, Hz: below its pitch there are only steps and traffic. */
 const FROM_HZ = 80;
-/** Mains hum, which every track of one house shares, and as many of its harmonics as are stronger than a voice: so near to them nothing counts, Hz. */
-const MAINS_HZ = [50, 60];
-const HUM_BELOW_HZ = 1000;
+/** So near to the mains' harmonics nothing counts, Hz. */
 const HUM_WIDTH_HZ = 4;
-const isHum = (hz: number): boolean => hz < HUM_BELOW_HZ && MAINS_HZ.some((mains) => Math.abs(hz - mains * Math.round(hz / mains)) < HUM_WIDTH_HZ);
 /** The bins that count. */
-const COUNTED = Uint16Array.from({ length: BINS }, (_, k) => k).filter((k) => k * BIN_HZ >= FROM_HZ && !isHum(k * BIN_HZ));
+const COUNTED = Uint16Array.from({ length: BINS }, (_, k) => k).filter((k) => k * BIN_HZ >= FROM_HZ && !isMainsHum(k * BIN_HZ, HUM_WIDTH_HZ));
 /** Frames in which a source has less than this of its average count less. */
 const SPEAKS = 0.3;
 /** Tracks are never quieter than this for the weights, about −100 dBFS a bin. */

@@ -1,15 +1,20 @@
 import { createFft } from '../dsp/fft';
+import { isMainsHum } from '../dsp/mains';
 
 const FRAME = 4096;
 const HOP = 2048;
-/** What a telephone carries: the band that gets through every coder much as it came. */
-const [LOWEST_HZ, HIGHEST_HZ] = [300, 3400];
+/** Where a voice has its energy. Without what lies below a telephone's band a deep voice reads up to 4 dB beside what comes back of it. */
+const [LOWEST_HZ, HIGHEST_HZ] = [100, 4000];
+/** So near to the mains' harmonics nothing counts, Hz: the width of a frame's window. */
+const HUM_WIDTH_HZ = 8;
 const LEAST_POWER = 1e-12;
 /** Frames in which less than this was sent tell nothing of the way (mean square, −65 dBFS), and with fewer than this in each half nothing is told: a second in all. */
 const SENT_LEAST = 10 ** -6.5;
 const FEWEST_FRAMES = 4;
 /** Bins on each side over which what is left of the microphone is smoothed. */
 const SMOOTH = 16;
+/** Both halves of the frames tell of one way: where they agree less than this (1 is all), what was said meanwhile outweighs it. */
+const LEAST_AGREEMENT = 0.4;
 /** How often frames are weighed anew by what the way does not explain in them. */
 const PASSES = 3;
 
@@ -24,30 +29,34 @@ export class EchoLevel {
   readonly #window = Float64Array.from({ length: FRAME }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * (i + 0.5)) / FRAME));
   readonly #from: number;
   readonly #bins: number;
+  readonly #counted: readonly number[];
 
   constructor(sampleRate = 16_000) {
     this.#from = Math.round((LOWEST_HZ * FRAME) / sampleRate);
     this.#bins = Math.round((HIGHEST_HZ * FRAME) / sampleRate) - this.#from + 1;
+    this.#counted = Array.from({ length: this.#bins }, (_, k) => k).filter((k) => !isMainsHum(((this.#from + k) * sampleRate) / FRAME, HUM_WIDTH_HZ));
   }
 
   /**
    * @param microphone what came in
    * @param sent of the same length, already as late as the echo
-   * @returns dB; −Infinity where there is nothing in common, or too little was sent
+   * @returns dB; −Infinity where there is too little in common, or too little was sent
    */
   measure(microphone: Float32Array, sent: Float32Array): number {
     const frames = this.#spectra(microphone, sent);
     const halves = [0, 1].map((which) => frames.filter((_, k) => ((k >> 1) & 1) === which));
     if (halves.some(({ length }) => length < FEWEST_FRAMES)) return -Infinity;
     const [a, b] = halves.map((half) => this.#way(half));
-    let [back, out] = [0, 0];
-    for (let k = 0; k < this.#bins; k++) {
+    let [back, out, first, second] = [0, 0, 0, 0];
+    for (const k of this.#counted) {
       let power = 0;
       for (const { sRe, sIm } of frames) power += sRe[k] * sRe[k] + sIm[k] * sIm[k];
       back += power * (a.re[k] * b.re[k] + a.im[k] * b.im[k]);
+      first += power * (a.re[k] ** 2 + a.im[k] ** 2);
+      second += power * (b.re[k] ** 2 + b.im[k] ** 2);
       out += power;
     }
-    return back > 0 && out > 0 ? 10 * Math.log10(back / out) : -Infinity;
+    return back > LEAST_AGREEMENT * Math.sqrt(first * second) ? 10 * Math.log10(back / out) : -Infinity;
   }
 
   #spectra(microphone: Float32Array, sent: Float32Array): Frame[] {

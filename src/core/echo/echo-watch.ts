@@ -22,8 +22,10 @@ const BEFORE = { from: 0.02 * WATCH_RATE, to: 0.002 * WATCH_RATE };
 const ALONE = 0.6;
 /** What stands out so far that no likeness of voices does may have more before it: a short word has its pitch all over. */
 const PLAIN = { certainty: 20, alone: 0.8 };
-/** As clear as that nothing is by chance, and weaker than that nothing is heard, dB. */
+/** As clear as that nothing is by chance; nor what is less clear and comes again so often. */
 const SURE = 11;
+const AGAIN = { certainty: 7, running: 3 };
+/** Weaker than that nothing is heard, dB. */
 const WEAKEST_DB = -52;
 /** Of what a step adds to an echo that is always there, so much must be new in a step that counts. */
 const FRESH = 0.2;
@@ -37,7 +39,7 @@ const OVER_SECONDS = 6;
 /** Over which the level is measured, and the least. */
 const LEVEL_SECONDS = 8;
 const LEAST_LEVEL_SECONDS = 4;
-/** A jump of a buffer, or somebody who speaks, spoils one measurement: the middle one of the last few counts. */
+/** Of the last few measurements the second loudest counts: one may be too loud by chance, and a jump that was not seen yet makes several too quiet. */
 const LEVELS = 7;
 const LEVEL_EVERY_SECONDS = 1.5;
 const SEEN_LATE_SECONDS = 1;
@@ -97,6 +99,7 @@ export class EchoWatch {
   #sinceSeen = Infinity;
   #echo: EchoFound | null = null;
   #sure = false;
+  #cameAgain = false;
 
   /**
    * The next half second of both, {@link WATCH_STEP} samples at 16 kHz.
@@ -122,7 +125,7 @@ export class EchoWatch {
   #announced(): EchoFound | null {
     const echo = this.#echo;
     if (!echo) return null;
-    this.#sure = echo.levelDb === null ? this.#sure || echo.certainty >= SURE : echo.levelDb > WEAKEST_DB;
+    this.#sure = echo.levelDb === null ? this.#sure || echo.certainty >= SURE || this.#cameAgain : echo.levelDb > WEAKEST_DB;
     return this.#sure ? echo : null;
   }
 
@@ -168,6 +171,7 @@ export class EchoWatch {
 
   #judge(leastLag: number): void {
     let found: { lag: number; certainty: number } | null = null;
+    this.#cameAgain = false;
     [this.#re, this.#im].forEach((correlation, n) => {
       const { clear, running } = MEMORIES[n];
       const memory = this.#memories[n];
@@ -185,6 +189,7 @@ export class EchoWatch {
       memory.certainty = memory.running === 0 ? 0 : Math.max(again ? memory.certainty : 0, certainty);
       // The quick one knows first where it went after a jump.
       if (memory.running >= running && found === null) found = { lag, certainty: memory.certainty };
+      if (memory.running >= AGAIN.running && memory.certainty >= AGAIN.certainty) this.#cameAgain = true;
     });
     this.#sinceSeen += STEP_SECONDS;
     if (found !== null) this.#see(found);
@@ -203,24 +208,23 @@ export class EchoWatch {
     this.#echo = { delayMs, certainty, levelDb: this.#levelAt(lag) };
   }
 
-  /** Measured anew every two seconds: it costs more than to find the echo. */
+  /** Not measured at every step: it costs more than to find the echo. */
   #levelAt(lag: number): number | null {
     const before = this.#echo?.levelDb ?? null;
     if (this.#sinceLevel < LEVEL_EVERY_SECONDS) return before;
-    const level = this.#level(lag);
-    if (level === null) return before;
+    const seconds = Math.min(LEVEL_SECONDS, this.#settledSeconds);
+    if (seconds < LEAST_LEVEL_SECONDS) return before;
     this.#sinceLevel = 0;
+    const level = this.#level(lag, seconds);
+    if (!Number.isFinite(level)) return before;
     this.#lastLevels = [...this.#lastLevels.slice(1 - LEVELS), level];
-    return this.#lastLevels.toSorted((a, b) => a - b)[this.#lastLevels.length >> 1];
+    return this.#lastLevels.toSorted((a, b) => b - a)[Math.min(1, this.#lastLevels.length - 1)];
   }
 
-  #level(lag: number): number | null {
-    const seconds = Math.min(LEVEL_SECONDS, this.#settledSeconds);
-    if (seconds < LEAST_LEVEL_SECONDS) return null;
+  #level(lag: number, seconds: number): number {
     const length = Math.round(seconds * WATCH_RATE);
     const sent = this.#rawSent.length - length - Math.round(lag);
-    const level = this.#levels.measure(this.#rawMicrophone.subarray(this.#rawMicrophone.length - length), this.#rawSent.subarray(sent, sent + length));
-    return Number.isFinite(level) ? level : null;
+    return this.#levels.measure(this.#rawMicrophone.subarray(this.#rawMicrophone.length - length), this.#rawSent.subarray(sent, sent + length));
   }
 
   /** The delay that stands out most, by how much, and what share of it stands before it. */

@@ -10,6 +10,11 @@ const [SMOOTH_FRAMES, SMOOTH_BINS] = [3, 2];
 /** How slowly the long-term spectrum of what was sent follows: some seconds of speech. */
 const LONG_TERM = 1 / 200;
 const LEAST_POWER = 1e-9;
+/**
+ * What was sent counts as so many times its long-term power at most: what comes first, before that is known, would outweigh all that
+ * comes in the next half minute.
+ */
+const MOST_OVER = 10;
 
 /** Samples it takes and gives at once, at 16 kHz: 16 ms. */
 export const WHITEN_HOP = HOP;
@@ -79,7 +84,8 @@ export class WhitenPair {
       if (sounds) this.#longTerm[k] += rate * (power - this.#longTerm[k]);
       const inside = k >= from && k <= to;
       const long = this.#longTerm[k] + LEAST_POWER;
-      const sentGain = inside ? 1 / Math.sqrt(long * Math.sqrt(power / long + 1e-6)) : 0;
+      const counted = power > MOST_OVER * long ? power / Math.sqrt(MOST_OVER) : long * Math.sqrt(power / long + 1e-6);
+      const sentGain = inside ? 1 / Math.sqrt(counted) : 0;
       // The microphone's gain is known only when its neighbours are.
       re[k] = mRe;
       im[k] = mIm;
