@@ -3,7 +3,7 @@ import { isMainsHum } from '../dsp/mains';
 
 const FRAME = 4096;
 const HOP = 2048;
-/** Where a voice has its energy. Without what lies below a telephone's band a deep voice reads up to 4 dB beside what comes back of it. */
+/** Where a voice has its energy: also below what a telephone carries, or the level is that of another sound than was sent. */
 const [LOWEST_HZ, HIGHEST_HZ] = [100, 4000];
 /** So near to the mains' harmonics nothing counts, Hz: the width of a frame's window. */
 const HUM_WIDTH_HZ = 8;

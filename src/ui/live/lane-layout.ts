@@ -10,6 +10,8 @@ export interface LaneLayout {
   trace: number;
   level: number;
   hands: number;
+  /** Columns of the buttons in the hands' one. */
+  buttons: string;
 }
 
 export interface LaneRoom {
@@ -30,18 +32,21 @@ const LEAST_TRACE = 60;
 /** Gaps between columns, and the edges. */
 const GAPS = 5 * 8 + 22;
 const WIDE = 800;
-/** Widths of name, level and hands. Where there is no room for the widest, the first that leaves some for the trace. */
-const COLUMNS = { wide: [146, 132, 214], middle: [118, 84, 196], narrow: [104, 78, 178] } as const;
+/** Widths that are given. Where there is no room for the widest, the middle ones if they leave some for the trace. */
+const COLUMNS = {
+  wide: { name: 146, level: 132, hands: 214, buttons: '44px 70px 56px 28px' },
+  middle: { name: 118, level: 84, hands: 196, buttons: '36px 70px 48px 28px' },
+  narrow: { name: 104, level: 78, hands: 178, buttons: '32px 62px 44px 26px' },
+};
 
 /** Cards while they fit; a table in which every control is still reachable when they do not. */
 export function laneLayout({ width, height, lanes, listeners }: LaneRoom): LaneLayout {
   const cards = width >= CARD.rest + CARD.lamp * listeners && height >= lanes * (CARD.height + CARD.gap) - CARD.gap;
-  const freeBeside = ([name, level, hands]: readonly [number, number, number]): number => width - name - level - hands - GAPS;
+  const freeBeside = ({ name, level, hands }: typeof COLUMNS.wide): number => width - name - level - hands - GAPS;
   const columns = width >= WIDE ? COLUMNS.wide : freeBeside(COLUMNS.middle) >= PITCH.most * listeners + LEAST_TRACE ? COLUMNS.middle : COLUMNS.narrow;
-  const [name, level, hands] = columns;
   const free = freeBeside(columns);
   const pitch = Math.max(PITCH.least, Math.min(PITCH.most, Math.floor(free / listeners)));
   const left = free - pitch * listeners;
   const row = Math.max(ROW.least, Math.min(ROW.most, Math.floor((height - HEAD) / lanes)));
-  return { dense: !cards, row, pitch, name, trace: left >= LEAST_TRACE ? left : 0, level, hands };
+  return { ...columns, dense: !cards, row, pitch, trace: left >= LEAST_TRACE ? left : 0 };
 }

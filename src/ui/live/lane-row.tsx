@@ -86,7 +86,7 @@ function Hands({ source, slot, layout }: LaneRowProps) {
   const h = `${layout.row >= ROOMY_ROW ? 34 : Math.min(28, layout.row - 4)}px`;
   const wide = layout.hands > 200;
   return (
-    <Grid position="relative" css={wide ? undefined : { '& button': { fontSize: '12px', gap: '3px' } }} templateColumns={wide ? '44px 70px 56px 28px' : layout.hands > 180 ? '36px 70px 48px 28px' : '32px 62px 44px 26px'} gap="4px" justifyContent="end" alignItems="center">
+    <Grid position="relative" css={wide ? undefined : { '& button': { fontSize: '12px', gap: '3px' } }} templateColumns={layout.buttons} gap="4px" justifyContent="end" alignItems="center">
       {waits && source.kind === 'voice' ? (
         <Box gridColumn="span 2">
           <BringUp seat={source.seat.id} name={source.name} />
