@@ -59,16 +59,23 @@ export function goertzelSix(samples: usize, window: usize, length: usize, steps:
   v128.store(last, c2, 80);
 }
 
+/** Four sums at once, in this order: they do not wait for each other. `count` is a multiple of eight. */
 @inline
 function between(samples: usize, taps: usize, count: usize): f64 {
-  let sum: f64 = 0;
-  for (let n: usize = 0; n < count; n++) sum += load<f64>(taps + (n << 3)) * <f64>load<f32>(samples + (n << 2));
-  return abs(sum);
+  let ab = f64x2.splat(0), cd = ab, ef = ab, gh = ab;
+  for (const end = samples + (count << 2); samples < end; samples += 32, taps += 64) {
+    ab = f64x2.add(ab, f64x2.mul(v128.load(taps), twoFrom(samples)));
+    cd = f64x2.add(cd, f64x2.mul(v128.load(taps, 16), twoFrom(samples + 8)));
+    ef = f64x2.add(ef, f64x2.mul(v128.load(taps, 32), twoFrom(samples + 16)));
+    gh = f64x2.add(gh, f64x2.mul(v128.load(taps, 48), twoFrom(samples + 24)));
+  }
+  const sum = f64x2.add(f64x2.add(ab, cd), f64x2.add(ef, gh));
+  return abs(f64x2.extract_lane(sum, 0) + f64x2.extract_lane(sum, 1));
 }
 
 /**
  * The largest of `peak` and of what lies at, beside and between the middles of the `count` stretches that begin with each of
- * `samples`. `taps` holds the filters of the three places in between, `reach` samples to either side.
+ * `samples`. `taps` holds the filters of the three places in between, `reach` samples to either side, a multiple of four.
  */
 export function largestBetween(samples: usize, count: usize, taps: usize, reach: usize, peak: f64): f64 {
   const width = 2 * reach;

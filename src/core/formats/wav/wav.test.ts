@@ -62,16 +62,16 @@ describe('a WAV file', () => {
     );
   });
 
-  it.each(SAMPLE_FORMATS)('in %s is read alike by sox, ffmpeg and the sndfile tools', (format) => {
-    const planar = [0.5, -0.25].map((level) => Float32Array.from({ length: 4801 }, (_, i) => level * Math.sin(i / 30)));
-    const path = fileOf({ format, channels: 2, sampleRate: 48000 }, planar, 7);
+  it.each(SAMPLE_FORMATS.flatMap((format) => [[0.5], [0.5, -0.25]].map((levels) => ({ format, levels, channels: levels.length }))))('in $format with $channels channels is read alike by sox, ffmpeg and the sndfile tools', ({ format, levels, channels }) => {
+    const planar = levels.map((level) => Float32Array.from({ length: 4801 }, (_, i) => level * Math.sin(i / 30)));
+    const path = fileOf({ format, channels, sampleRate: 48000 }, planar, 7);
     const soxRead = execFileSync('sox', [path, '-t', 'raw', '-e', 'floating-point', '-b', '32', '-'], { maxBuffer: 2 ** 26 });
     const ffmpegRead = execFileSync('ffmpeg', ['-v', 'error', '-i', path, '-f', 'f32le', '-'], { maxBuffer: 2 ** 26 });
     for (const bytes of [soxRead, ffmpegRead]) {
-      const [left, right] = decodeSamples('float32', 2, bytes);
-      expect(left.length).toBe(4801);
-      expect(Math.max(...left.map((sample, i) => Math.abs(sample - planar[0][i])))).toBeLessThan(STEP[format]);
-      expect(Math.max(...right.map((sample, i) => Math.abs(sample - planar[1][i])))).toBeLessThan(STEP[format]);
+      decodeSamples('float32', channels, bytes).forEach((read, c) => {
+        expect(read.length).toBe(4801);
+        expect(Math.max(...read.map((sample, i) => Math.abs(sample - planar[c][i])))).toBeLessThan(STEP[format]);
+      });
     }
     const info = execFileSync('sndfile-info', [path], { encoding: 'utf8' });
     expect(info).toMatch(/Frames\s*:\s*4801/);
@@ -89,9 +89,10 @@ describe('a WAV file', () => {
     expect(Math.max(...left)).toBeCloseTo(0.5, 2);
   });
 
-  it('holds full scale at the ends instead of wrapping round', () => {
-    const loud = Float32Array.of(1, 1.7, -1, -3);
-    expect([...decodeSamples('pcm16', 1, encodeSamples('pcm16', [loud], 0, 4))[0]]).toEqual([32767 / 32768, 32767 / 32768, -1, -1]);
+  it.each(['pcm16', 'pcm24'] as const)('in %s holds full scale at the ends instead of wrapping round', (format) => {
+    const loud = Float32Array.of(1, 1.7, -1, -3, 1e9, -Infinity, NaN);
+    const most = 1 - STEP[format];
+    expect([...decodeSamples(format, 1, encodeSamples(format, [loud], 0, loud.length))[0]]).toEqual([most, most, -1, -1, most, -1, 0]);
   });
 
   it('that is broken, foreign or too long is refused in words', () => {
