@@ -103,6 +103,16 @@ export class FirefoxPage {
     await expect(async () => {
       const found = await find();
       if (!found) throw new Error(`${what} is not there.`);
+      // It is pressed where it was found: what moves meanwhile, or lies under something else, is looked for again.
+      const stays = await found.evaluate(async (one) => {
+        one.scrollIntoView({ block: 'nearest' });
+        const before = one.getBoundingClientRect();
+        await new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(resolve)));
+        const now = one.getBoundingClientRect();
+        const top = document.elementFromPoint(now.x + now.width / 2, now.y + now.height / 2);
+        return before.x === now.x && before.y === now.y && (one.contains(top) || (top?.contains(one) ?? false));
+      });
+      if (!stays) throw new Error(`${what} does not stay where it is.`);
       await found.click();
     }).toPass({ timeout: 30_000 });
   }

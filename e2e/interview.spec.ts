@@ -1,4 +1,5 @@
 import { newestFaults, newestPlanChanges, readTake } from './newest-take';
+import { createLimiter } from '../src/core/engine/limiter';
 import { compiledGain, compilePlan } from '../src/core/hearing/compile';
 import { expect, test } from './host';
 import { simulateSources } from './simulate';
@@ -52,15 +53,20 @@ test('an interview from end to end: every track alone, every return without its 
   const heard = { ...Object.fromEntries(CALLERS.map((name, k) => [`return:${['odalys', 'tomasz', 'priya'][k]}`, `${name}_return`])), 'phones:maren': 'Maren-Sollis_phones', program: 'Program_program' };
   for (const [listener, file] of Object.entries(heard)) {
     const mix = trackOf(files, file);
-    const sum = new Float64Array(length);
+    const sum = [new Float32Array(length), new Float32Array(length)];
     for (const source of sources) {
       const gain = compiledGain(compiled, source, listener as 'program');
       const name = source.startsWith('voice:') ? `${TRACKS[source]}_voice` : `_${source === 'sounds:bed' ? 'Bed' : 'Sounds'}_sounds`;
-      const [track] = trackOf(files, name);
-      for (let i = 0; i < length; i++) sum[i] += gain * track[i];
+      const track = trackOf(files, name);
+      sum.forEach((samples, side) => samples.forEach((sample, i) => (samples[i] = sample + gain * (track[side] ?? track[0])[i])));
     }
-    let worst = 0;
-    for (let i = 0; i < length; i++) worst = Math.max(worst, Math.abs(mix[0][i] - sum[i]));
+    // Where the bell falls on a loud word, it is held below the ceiling.
+    const limiter = createLimiter(48000);
+    for (let from = 0; from < length; from += 128) {
+      const [left, right] = sum.map((samples) => samples.subarray(from, from + 128));
+      limiter.process(left, right, left.length, [...left, ...right].reduce((most, sample) => Math.max(most, Math.abs(sample)), 0));
+    }
+    const worst = Math.max(...mix.map((samples, side) => samples.reduce((most, sample, i) => Math.max(most, Math.abs(sample - sum[side][i])), 0)));
     expect(worst, listener).toBeLessThan(BITS);
     if (listener !== 'program') {
       expect(compiledGain(compiled, 'sounds:effects', listener as 'program'), `the bell reaches ${listener}`).toBeGreaterThan(0);
