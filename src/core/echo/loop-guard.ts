@@ -5,6 +5,12 @@ export const GUARD_RATE = 8000;
 /** What is looked at of the shared sound, and twice as much of the call: 1.02 s and 2.05 s. */
 export const GUARD_WINDOW = 8192;
 
+interface Sighting {
+  lag: number;
+  alone: number;
+  look: number;
+}
+
 /** The call, found again in what is shared. */
 export interface LoopFound {
   /** How much later it comes back, ms. */
@@ -20,11 +26,17 @@ const LONGEST_LAG = Math.round(0.9 * GUARD_RATE);
 const TAPER = 512;
 /** How far the correlation must stand out of itself: unrelated sound reaches 5. */
 const CLEAR = 7;
-/** A loop stands alone; two voices of like pitch agree again a period later. */
+/** A loop stands alone, so many times above what else there is; two voices of like pitch agree again a period later. */
 const ALONE = 1.5;
 const BESIDE = 12;
-/** Twice at the same delay, within half a millisecond. */
+/** Seen at the same delay, within half a millisecond. */
 const SAME_LAG = 4;
+/** So much alone, it is believed when it was seen twice: music and a voice that hold one note reach 1.9, a loop mostly 8. */
+const QUITE_ALONE = 2.5;
+/** Seen so often it is believed as well, where the first and the last look had no sample in common; so many looks are remembered. */
+const OFTEN = 4;
+const LOOKS_IN_WINDOW = 4;
+const REMEMBERED = 12;
 /** Below this there is nothing to compare, −62 dBFS. */
 const SILENCE = 10 ** (-62 / 20);
 /** The band in which both are compared, Hz. */
@@ -39,23 +51,31 @@ export class LoopGuard {
   readonly #fft = createFft(2 * GUARD_WINDOW);
   readonly #share = { re: new Float64Array(2 * GUARD_WINDOW), im: new Float64Array(2 * GUARD_WINDOW) };
   readonly #call = { re: new Float64Array(2 * GUARD_WINDOW), im: new Float64Array(2 * GUARD_WINDOW) };
-  #candidate = -1;
+  /** What the last looks saw. */
+  readonly #sightings: Sighting[] = [];
+  #look = 0;
 
   /**
+   * Call it about four times a second.
    * @param share the last {@link GUARD_WINDOW} samples of what is shared
    * @param call the last 2 × {@link GUARD_WINDOW} samples of everything else, ending with the same one
-   * @returns the loop, when it was there the last time as well
+   * @returns the loop, when it was there before as well
    */
   check(share: Float32Array, call: Float32Array): LoopFound | null {
-    const lag = rms(share) < SILENCE || rms(call) < SILENCE ? -1 : this.#clearestLag(share, call);
-    const confirmed = lag >= 0 && Math.abs(lag - this.#candidate) <= SAME_LAG;
-    this.#candidate = lag;
-    if (!confirmed) return null;
-    return { delayMs: (1000 * lag) / GUARD_RATE, gainDb: 20 * Math.log10(Math.abs(gainAt(share, call, lag))) };
+    const seen = rms(share) < SILENCE || rms(call) < SILENCE ? null : this.#clearest(share, call);
+    this.#look++;
+    if (this.#sightings.length > 0 && this.#look - this.#sightings[0].look > REMEMBERED) this.#sightings.shift();
+    if (!seen) return null;
+    this.#sightings.push({ ...seen, look: this.#look });
+    const same = this.#sightings.filter(({ lag }) => Math.abs(lag - seen.lag) <= SAME_LAG);
+    const clear = same.filter(({ alone }) => alone >= QUITE_ALONE).length >= 2;
+    const often = same.length >= OFTEN && this.#look - same[0].look >= LOOKS_IN_WINDOW;
+    if (!clear && !often) return null;
+    return { delayMs: (1000 * seen.lag) / GUARD_RATE, gainDb: 20 * Math.log10(Math.abs(gainAt(share, call, seen.lag))) };
   }
 
-  /** The delay at which the call stands out of the share; −1 where it does not. */
-  #clearestLag(share: Float32Array, call: Float32Array): number {
+  /** The delay at which the call stands out of the share, and how much; null where it does not. */
+  #clearest(share: Float32Array, call: Float32Array): { lag: number; alone: number } | null {
     const { size } = this.#fft;
     const [s, c] = [this.#share, this.#call];
     s.re.fill(0, 0, GUARD_WINDOW);
@@ -89,7 +109,7 @@ export class LoopGuard {
       if (Math.abs(lag - best) > BESIDE && Math.abs(s.re[lag]) > second) second = Math.abs(s.re[lag]);
     }
     const peak = Math.abs(s.re[best]);
-    return peak > CLEAR * typical && peak > ALONE * second ? best : -1;
+    return peak > CLEAR * typical && peak > ALONE * second ? { lag: best, alone: peak / second } : null;
   }
 }
 
