@@ -16,13 +16,16 @@ export interface VoiceFacts {
   lowestHz: number | null;
   /** Third octaves of {@link SPEECH_SPECTRUM}: by how much this voice, without its room, differs from speech at large, dB; the middle of it is 0. */
   toneDb: number[];
-  /** What each block of speech would be turned down to be judged by: levels of all of them, dBFS. */
+  /** Level of every {@link LEVEL_HOP}, one after another, pauses too, dBFS; above `spokenFromDb` it is speech. */
   levelsDb: number[];
+  spokenFromDb: number;
 }
 
 const RATE = 48_000;
 const FRAME = 2048;
 const HOP = 1024;
+/** Samples, 10 ms: as finely as a compressor follows a voice. */
+export const LEVEL_HOP = 480;
 /** Speech is within this of the loudest frames, and so far above the room. */
 const SPEECH_RANGE_DB = 35;
 const ABOVE_ROOM_DB = 9;
@@ -38,21 +41,22 @@ const VOWEL = 0.6;
 export function listenToVoice(samples: Float32Array): VoiceFacts {
   const count = Math.max(0, Math.floor((samples.length - FRAME) / HOP) + 1);
   const starts = Array.from({ length: count }, (_, k) => k * HOP);
-  const levels = starts.map((at) => levelDb(samples, at));
+  const levels = starts.map((at) => levelDb(samples, at, FRAME));
   const sorted = [...levels].sort((a, b) => a - b);
   const roomDb = quietestDb(levels);
   const threshold = Math.max(roomDb + ABOVE_ROOM_DB, percentile(sorted, 0.95) - SPEECH_RANGE_DB, -65);
   const spoken = starts.filter((_, k) => levels[k] > threshold);
-  const levelsDb = levels.filter((level) => level > threshold).sort((a, b) => a - b);
+  const spokenLevels = levels.filter((level) => level > threshold).sort((a, b) => a - b);
   return {
     spokenSeconds: (spoken.length * HOP) / RATE,
-    speechDb: powerToDb(levelsDb.reduce((sum, db) => sum + 10 ** (db / 10), 0) / Math.max(1, levelsDb.length)),
-    quietDb: percentile(levelsDb, 0.1),
-    loudDb: percentile(levelsDb, 0.9),
+    speechDb: powerToDb(spokenLevels.reduce((sum, db) => sum + 10 ** (db / 10), 0) / Math.max(1, spokenLevels.length)),
+    quietDb: percentile(spokenLevels, 0.1),
+    loudDb: percentile(spokenLevels, 0.9),
     roomDb,
     lowestHz: lowestPitch(samples, spoken),
     toneDb: toneOf(samples, spoken, starts.filter((_, k) => levels[k] <= roomDb + 3)),
-    levelsDb,
+    levelsDb: Array.from({ length: Math.floor(samples.length / LEVEL_HOP) }, (_, k) => levelDb(samples, k * LEVEL_HOP, LEVEL_HOP)),
+    spokenFromDb: threshold,
   };
 }
 
@@ -73,10 +77,10 @@ function quietestDb(levels: readonly number[]): number {
 
 const percentile = (sorted: readonly number[], share: number): number => (sorted.length === 0 ? -Infinity : sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))]);
 
-function levelDb(samples: Float32Array, at: number): number {
+function levelDb(samples: Float32Array, at: number, length: number): number {
   let sum = 0;
-  for (let i = 0; i < FRAME; i++) sum += samples[at + i] ** 2;
-  return powerToDb(sum / FRAME);
+  for (let i = 0; i < length; i++) sum += samples[at + i] ** 2;
+  return powerToDb(sum / length);
 }
 
 /** Mean power of some frames in each third octave. */

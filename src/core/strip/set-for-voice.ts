@@ -1,6 +1,6 @@
 import { SPEECH_SPECTRUM } from '../measure/speech-spectrum';
 import { dbInWords } from '../hearing/names';
-import { compressorGainDb } from './curves';
+import { loudnessTakenDb } from './loudness-taken';
 import type { VoiceFacts } from './listen-to-voice';
 import { bandsCarried } from './line-band';
 import { STRIP_RANGES, withInsert, type InsertName, type StripSettings } from './settings';
@@ -93,13 +93,12 @@ function setEqualiser({ strip, facts: { toneDb }, say }: Setting): StripSettings
   return withInsert(strip, 'equaliser', { on: heard.length > 0, bands });
 }
 
-function setCompressor({ strip, facts: { quietDb, loudDb, speechDb, levelsDb }, say }: Setting): StripSettings {
-  const spread = loudDb - quietDb;
+function setCompressor({ strip, facts, say }: Setting): StripSettings {
+  const spread = facts.loudDb - facts.quietDb;
   const ratio = spread < 12 ? 2 : spread < 20 ? 3 : 4;
-  const thresholdDb = within(Math.round(speechDb - 4), STRIP_RANGES.compressor.thresholdDb);
-  const powerAfter = levelsDb.reduce((sum, level) => sum + 10 ** ((level + compressorGainDb(level, { thresholdDb, ratio })) / 10), 0);
-  const power = levelsDb.reduce((sum, level) => sum + 10 ** (level / 10), 0);
-  const makeUpDb = within(half(10 * Math.log10(power / powerAfter)), STRIP_RANGES.compressor.makeUpDb);
+  const thresholdDb = within(Math.round(facts.speechDb - 4), STRIP_RANGES.compressor.thresholdDb);
+  const set = withInsert(strip, 'compressor', { on: true, thresholdDb, ratio, attackMs: 8, releaseMs: 160, makeUpDb: 0 });
+  const makeUpDb = within(half(loudnessTakenDb(set, facts)), STRIP_RANGES.compressor.makeUpDb);
   say('compressor', `Quiet and loud words are ${db(spread)} apart: ${ratio} : 1 above ${db(thresholdDb)} brings them together, and ${makeUpDb} dB keep the voice as loud as it was.`);
-  return withInsert(strip, 'compressor', { on: true, thresholdDb, ratio, attackMs: 8, releaseMs: 160, makeUpDb });
+  return withInsert(set, 'compressor', { makeUpDb });
 }
