@@ -18,10 +18,10 @@ export interface Judged {
 }
 
 /** How loud somebody speaks, in a word. */
-export function judgeSpeech({ speechLufs, peakDb, clippedRuns }: VoiceReading): Judged {
+export function judgeSpeech({ speechLufs, peakAgainDb, clippedRuns }: VoiceReading): Judged {
   if (clippedRuns > 0) return { words: 'distorts', tone: 'bad', advice: 'turn the microphone down' };
   if (speechLufs === null) return { words: 'not heard yet', tone: 'unknown', advice: 'say something' };
-  if (peakDb !== null && peakDb > HOT_PEAK_DB) return { words: 'too hot', tone: 'bad', advice: 'turn the microphone down' };
+  if (peakAgainDb !== null && peakAgainDb > HOT_PEAK_DB) return { words: 'too hot', tone: 'bad', advice: 'turn the microphone down' };
   if (speechLufs > SPEECH_TARGET.to) return { words: 'a little hot', tone: 'attention', advice: 'a hand’s width further away' };
   if (speechLufs < TOO_QUIET_LUFS) return { words: 'too quiet', tone: 'bad', advice: 'come closer, or turn the microphone up' };
   if (speechLufs < SPEECH_TARGET.from) return { words: 'a little quiet', tone: 'attention', advice: 'come a little closer' };

@@ -50,8 +50,22 @@ describe('how somebody sounds', () => {
     expect(words({ gain: 0.5, humDb: -52 })[1]).toBe('hum at 50 Hz');
   });
 
+  it('calls a voice too hot that is so again and again, and not one that knocked against the table once', () => {
+    const { signal, clip } = heard();
+    const loudest = clip.reduce((most, x) => Math.max(most, Math.abs(x)), 0);
+    const hot = signal.map((x) => (0.8 / loudest) * x);
+    expect(judgeSpeech(read(hot)).words).toBe('too hot');
+    const fits = signal.map((x) => (0.35 / loudest) * x);
+    const before = judgeSpeech(read(fits)).words;
+    expect(['good', 'a little hot']).toContain(before);
+    for (let i = 0; i < 0.15 * RATE; i++) fits[5 * RATE + i] += 0.85 * Math.sin(i / 40) * Math.exp(-i / 2000);
+    const knocked = read(fits);
+    expect(knocked.peakDb).toBeGreaterThan(-3);
+    expect(judgeSpeech(knocked).words).toBe(before);
+  });
+
   it('says nothing of somebody who has said nothing, and forgets what is half a minute old', () => {
-    expect(read(new Float32Array(2 * RATE))).toEqual({ speechLufs: null, peakDb: null, noiseDb: null, silentPauses: true, hum: null, clippedRuns: 0 });
+    expect(read(new Float32Array(2 * RATE))).toEqual({ speechLufs: null, peakDb: null, peakAgainDb: null, noiseDb: null, silentPauses: true, hum: null, clippedRuns: 0 });
     const voice = new VoiceSound();
     voice.push(heard({ gain: 9 }).signal);
     expect(voice.read().clippedRuns).toBeGreaterThan(0);

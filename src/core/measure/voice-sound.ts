@@ -11,6 +11,8 @@ export interface VoiceReading {
   speechLufs: number | null;
   /** Largest sample, dBFS; null for nothing but silence. */
   peakDb: number | null;
+  /** Largest sample half a second and more from that one, dBFS: a knock or a cough is loud once, a voice that is too loud is so again. */
+  peakAgainDb: number | null;
   /** The quietest steady second, dBFS; null where there was none. */
   noiseDb: number | null;
   /** Pauses hold not even noise: a program or a gate cuts them. */
@@ -31,6 +33,8 @@ const ABSOLUTE_GATE = -70;
 const RELATIVE_GATE_LU = 10;
 /** So much digital silence is a pause, in steps. */
 const SILENT_STEPS = 10;
+/** What is loud once lasts no longer than so many steps on either side. */
+const MOMENT_STEPS = 5;
 /** Speech stands this far above the room, or is not counted. */
 const ABOVE_ROOM_DB = 10;
 
@@ -75,10 +79,14 @@ export class VoiceSound {
     const powers = this.#steps.map(({ power }) => power);
     for (let k = 10; k <= powers.length; k++) noise.push(powers.slice(k - 10, k));
     const { floorDb } = noise.result();
-    const peak = Math.max(0, ...this.#steps.map((step) => step.peak));
+    const peaks = this.#steps.map((step) => step.peak);
+    const peak = Math.max(0, ...peaks);
+    const loudest = peaks.indexOf(peak);
+    const again = Math.max(0, ...peaks.filter((_, k) => Math.abs(k - loudest) > MOMENT_STEPS));
     return {
       speechLufs: this.#speech(floorDb),
       peakDb: peak === 0 ? null : gainToDb(peak),
+      peakAgainDb: again === 0 ? null : gainToDb(again),
       noiseDb: floorDb,
       silentPauses: this.#steps.filter((step) => step.peak === 0).length >= SILENT_STEPS,
       hum: this.#hum.result(floorDb),

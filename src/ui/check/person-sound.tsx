@@ -12,7 +12,7 @@ import { useDesk, useDeskState } from '../shell/desk-context';
 import { earOf, judgeAnswers, judgeHeadphones, judgeLine } from './person-facts';
 
 const Head = chakra('th');
-const NOTHING: VoiceReading = { speechLufs: null, peakDb: null, noiseDb: null, silentPauses: false, hum: null, clippedRuns: 0 };
+const NOTHING: VoiceReading = { speechLufs: null, peakDb: null, peakAgainDb: null, noiseDb: null, silentPauses: false, hum: null, clippedRuns: 0 };
 const LINE_WORDS: Record<Seat['line'], string> = { link: 'link', pair: 'call program', tab: 'tab', practice: 'practice' };
 const COLOURS: Record<Judged['tone'], string> = { good: 'well', attention: 'lamp', bad: 'ember', unknown: 'soft' };
 const ASK_WORDS: Record<AskedAbout, string> = { host: 'you', sounds: 'music', self: 'self' };
