@@ -1,3 +1,4 @@
+// Long, because it is the one place that says which part of the desk knows which other, and who writes what.
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { mayIn } from '@/core/access/rights';
 import type { InputChoice } from '@/core/devices/choices';
@@ -55,8 +56,7 @@ const TELL_WATCHERS_MS = 2000;
 
 /**
  * The desk of one episode in the host's browser: owns the audio thread and brings the plan, the host's voice and hands,
- * the lines, the sounds and the recorder to it. The screens read `store` and call the methods. It is a long file because
- * it is the one place that says which part knows which other, and who writes what.
+ * the lines, the sounds and the recorder to it. The screens read `store` and call the methods.
  */
 export class DeskSession {
   readonly data: DeskData;
