@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { dbToGain } from '../dsp/decibels';
 import { syntheticClip } from '../practice/synthetic-voice';
-import { judgeLine, provingSound } from './line-proof';
+import { provingSound } from './find-sweep';
+import { judgeLine } from './line-proof';
 import { makeSweep } from './sweep';
 
 const RATE = 48000;

@@ -1,5 +1,6 @@
 import { madeUpName } from '@/core/devices/device';
-import { judgeLine, provingSound, type LineProof } from '@/core/measure/line-proof';
+import { provingSound } from '@/core/measure/find-sweep';
+import { judgeLine, type LineProof } from '@/core/measure/line-proof';
 import { makeSweep, type Sweep } from '@/core/measure/sweep';
 import type { InputChoice, OutletChoice } from '@/core/devices/choices';
 import { newSoundRing, WRITTEN, type SoundRing } from '@/core/dsp/sound-ring';

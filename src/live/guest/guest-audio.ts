@@ -1,9 +1,10 @@
 import { getRunning } from '../running-sound';
 import { joined, type Packet } from './packets';
-import { findSweep, makeSweep, type SweepHeard } from '@/core/measure/sweep';
+import { findSweep, provingSound } from '@/core/measure/find-sweep';
+import { makeSweep, type SweepHeard } from '@/core/measure/sweep';
 
-/** How long the room is listened to after the sweep began. */
-const LISTEN_SECONDS = 1.8;
+/** How long the room is listened to after the last sweep. */
+const LISTEN_SECONDS = 0.9;
 /** The context plays this much later than it was told, at most. */
 const START_SECONDS = 0.15;
 
@@ -51,7 +52,7 @@ export class GuestAudio {
     return getRunning(this.context);
   }
 
-  /** Plays a short sweep and says whether the microphone heard it. @throws {Error} without a microphone, or while the sound is stopped */
+  /** Plays a short sweep, twice, for somebody who talks meanwhile can sound like one, and says whether the microphone heard it. @throws {Error} without a microphone, or while the sound is stopped */
   async testHeadphones(): Promise<SweepHeard> {
     const source = this.#source;
     if (!source) throw new Error('There is no microphone to test with.');
@@ -64,16 +65,18 @@ export class GuestAudio {
     capture.port.onmessage = ({ data }: MessageEvent<Packet>) => packets.push(data);
     source.connect(capture);
     const sweep = makeSweep(sampleRate);
-    const buffer = new AudioBuffer({ length: sweep.samples.length, sampleRate });
-    buffer.copyToChannel(sweep.samples as Float32Array<ArrayBuffer>, 0);
+    const sound = provingSound(sweep).samples;
+    const buffer = new AudioBuffer({ length: sound.length, sampleRate });
+    buffer.copyToChannel(sound as Float32Array<ArrayBuffer>, 0);
     const player = new AudioBufferSourceNode(this.context, { buffer });
     player.connect(this.context.destination);
     const at = this.context.currentTime + START_SECONDS;
     player.start(at);
-    await new Promise((resolve) => setTimeout(resolve, (START_SECONDS + sweep.samples.length / sampleRate + LISTEN_SECONDS) * 1000));
+    await new Promise((resolve) => setTimeout(resolve, (START_SECONDS + sound.length / sampleRate + LISTEN_SECONDS) * 1000));
     source.disconnect(capture);
     capture.port.close();
-    return findSweep(joined(packets, Math.round(at * sampleRate)), sweep, 0);
+    const found = findSweep(joined(packets, Math.round(at * sampleRate)), sweep);
+    return found ? { heard: true, levelDb: found.gainDb, delayMs: (1000 * found.at) / sampleRate } : { heard: false, levelDb: null, delayMs: null };
   }
 
   async close(): Promise<void> {

@@ -136,7 +136,7 @@ function HeadphonesCheck() {
 
 function wordsFor(headphones: GuestState['headphones'], heard: SweepHeard | null): string {
   if (headphones.state === 'failed') return 'The test could not be made: your browser plays no sound here. Press the button again; if that does not help, connect headphones or a loudspeaker.';
-  if (headphones.state === 'testing') return 'A rising tone is played. Keep quiet for two seconds.';
+  if (headphones.state === 'testing') return 'A rising tone is played, twice. Keep quiet for three seconds.';
   if (!heard) return 'A short rising tone shows whether your microphone hears what you hear.';
   if (!heard.heard) return 'Good: your microphone does not hear your headphones.';
   return `Your microphone hears your loudspeakers: ${formatDb(heard.levelDb ?? 0)} after ${Math.round(heard.delayMs ?? 0)} ms.`;
