@@ -22,7 +22,7 @@ function toneChangeDb(strip: StripSettings, facts: VoiceFacts, weightDb: (hz: nu
   return powerToDb(after / before);
 }
 
-/** What the compressor takes from what was said, dB: its gain follows the level, and what let it come down it gives back slowly. */
+/** What the compressor takes from what was said, dB: its gain comes down with the level at once and goes up again slowly, as the engine’s does in finer steps. */
 function compressedDb({ compressor }: StripSettings, { levelsDb, spokenFromDb }: VoiceFacts, shiftDb: number): number {
   const share = (ms: number) => 1 - Math.exp(-LEVEL_HOP / ((ms / 1000) * RATE));
   const [attack, release] = [share(compressor.attackMs), share(compressor.releaseMs)];
