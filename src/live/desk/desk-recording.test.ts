@@ -7,7 +7,7 @@ import { keepSlots, slotsInOrder } from '@/core/hearing/slots';
 import type { FromRecorder, LineGap } from '../recorder/messages';
 import { beginTakeRecording, type TakeChoices } from '../testing/fake-take-recording';
 import { deskData } from '../testing/desk-data';
-import { RECORDED_FRAMES, statusBoard, statusBoardBytes } from '../worklet/status-board';
+import { CLOCK, RECORDED_FRAMES, statusBoard, statusBoardBytes } from '../worklet/status-board';
 import type { AudioDesk } from './audio-desk';
 import { DeskRecording } from './desk-recording';
 import type { DeskState } from './desk-state';
@@ -186,6 +186,22 @@ describe('the recording of a desk', () => {
       { recorded: 'voice:runa', atSample: 8.5 * SECOND, endSample: null, cause: 'line-lost' },
       { recorded: 'voice:maren', atSample: 9 * SECOND, endSample: 10 * SECOND, cause: 'device-away' },
     ] satisfies LineGap[]);
+  });
+
+  it('takes no gap from what breaks while the last of it is sent, and says where it ended', async () => {
+    const { recording, audio, board } = desk();
+    await recording.start(audio);
+    [board.clocks[CLOCK], board.clocks[RECORDED_FRAMES]] = [30 * SECOND, 10 * SECOND];
+    recording.sourceMedia('voice:runa', true, 10_000);
+    void recording.stop();
+    // The audio thread captures nothing any more, and goes on. One line breaks now, another had before the end.
+    [board.clocks[CLOCK], board.clocks[RECORDED_FRAMES]] = [31 * SECOND, 0];
+    recording.sourceMedia('voice:maren', false, 500);
+    recording.sourceMedia('voice:runa', false, 2000);
+    expect(recording.now()).toEqual({ take: 'take-1', sample: 10 * SECOND });
+    const { gaps } = last();
+    expect(gaps).toContainEqual({ recorded: 'voice:runa', atSample: 9 * SECOND, endSample: null, cause: 'line-lost' });
+    for (const gap of gaps.filter(({ recorded }) => recorded === 'voice:maren')) expect(gap.atSample, 'after the end').toBeGreaterThanOrEqual(10 * SECOND);
   });
 
   it('says why it did not begin, and leaves a take that could not be completed to be dealt with', async () => {

@@ -6,7 +6,7 @@ import { voiceOf } from '@/core/hearing/ids';
 import type { LineReport } from '@/core/lines/line-report';
 import type { FromRecorder, LineGap } from '../recorder/messages';
 import { beginTakeRecording, type NumberedInForce, type TakeRecording } from '../recorder/take-recording';
-import { RECORDED_FRAMES } from '../worklet/status-board';
+import { CLOCK, RECORDED_FRAMES } from '../worklet/status-board';
 import type { AudioDesk } from './audio-desk';
 import type { DeskState, Own, RecordingSlice, RecordingState } from './desk-state';
 import { LineLog } from './line-log';
@@ -44,6 +44,8 @@ export class DeskRecording {
   #audio: AudioDesk | null = null;
   #tracks: AgainTrack[] = [];
   #gaps: LineGap[] = [];
+  /** Where capturing was stopped, and the engine's clock then: the take's time goes on while the last of it is sent. */
+  #end: { sample: number; clock: number } | null = null;
   /** What was chosen when the take began: it holds for whoever comes while it runs. */
   #choice: KeptChoice = { recordMixes: false, recordTalkback: false, recordProcessed: false, leftOut: {} };
   #format: SampleFormat = 'pcm24';
@@ -90,6 +92,7 @@ export class DeskRecording {
   #reset(audio: AudioDesk): void {
     this.#audio = audio;
     this.#gaps = [];
+    this.#end = null;
     for (const key of ['recording', 'recorder', 'take']) this.#options.conditions.end(key);
   }
 
@@ -116,20 +119,19 @@ export class DeskRecording {
     for (const { source, cause } of this.#options.silentSources()) this.#openGap(source, fromSample, cause);
     this.#take?.lineGaps(this.#gaps);
     this.#options.plays.begin(this.#audio!, take, fromSample);
-    this.#plugs.begin(take, () => Math.max(fromSample, this.#now()));
+    this.#plugs.begin(take, () => Math.max(fromSample, this.now()?.sample ?? 0));
     this.#lineLog.begin(take);
   }
 
   /** Stops capturing and resolves when the take is sealed, or cannot be. */
   stop(): Promise<void> {
-    if (!this.#take) return Promise.resolve();
+    if (!this.#take || !this.#audio) return Promise.resolve();
     this.#update({ phase: 'finishing' });
+    this.#end = { sample: this.#now(), clock: this.#audio.board.clocks[CLOCK] };
     this.#take.stop(this.#gaps);
     return new Promise((resolve) => {
       const unsubscribe = this.#options.store.subscribe(({ recording }) => {
-        if (recording !== null) return;
-        unsubscribe();
-        resolve();
+        if (recording === null) resolve(unsubscribe());
       });
     });
   }
@@ -181,7 +183,7 @@ export class DeskRecording {
   }
 
   lineReport(seat: string, report: LineReport): void {
-    if (!this.#take) return;
+    if (!this.#take || this.#end) return;
     const { echoes, cancelling } = this.#options.store.getState();
     const echo = echoes[voiceOf(seat)];
     const seen = echo && { echo: { delayMs: echo.delayMs, levelDb: echo.levelDb, cancelled: cancelling.includes(voiceOf(seat)) } };
@@ -214,11 +216,12 @@ export class DeskRecording {
 
   /** The take that runs and how far it is, samples; null while there is none. */
   now(): { take: string; sample: number } | null {
-    return this.#take && { take: this.#take.take, sample: this.#now() };
+    return this.#take && { take: this.#take.take, sample: this.#end?.sample ?? this.#now() };
   }
 
   #now(): number {
-    return Math.round(this.#audio?.board.clocks[RECORDED_FRAMES] ?? 0);
+    const clocks = this.#audio?.board.clocks ?? [];
+    return Math.round(this.#end ? this.#end.sample + clocks[CLOCK] - this.#end.clock : (clocks[RECORDED_FRAMES] ?? 0));
   }
 
   #openGap(recorded: SourceId, atSample: number, cause: LineGap['cause']): void {
@@ -239,7 +242,7 @@ export class DeskRecording {
         return;
       }
       case 'sealed':
-        return this.#end({ lengthSamples: message.lengthSamples, lostSamples: message.lostSamples });
+        return this.#finish({ lengthSamples: message.lengthSamples, lostSamples: message.lostSamples });
       // The first is heard where a take begins, the other said of a take that was kept.
       case 'ready':
       case 'recovered':
@@ -255,21 +258,19 @@ export class DeskRecording {
       case 'failed':
         this.#audio?.tell({ type: 'stop-recording' });
         this.#options.conditions.begin('take', `The take could not be completed. ${message.message}`);
-        return this.#end(null);
+        return this.#finish(null);
     }
   }
 
-  #end(sealed: { lengthSamples: number; lostSamples: number } | null): void {
+  #finish(sealed: { lengthSamples: number; lostSamples: number } | null): void {
     this.#lineLog.end();
     void this.#options.plays.end();
     this.#plugs.end();
     const recording = this.#take;
     this.#take = null;
     recording?.close();
-    const { take, number } = recording ?? { take: '', number: 0 };
-    this.#options.store.setState(
-      sealed ? { recording: null, lastTake: { id: take, number, ...sealed } } : { recording: null, openTake: { id: take, number } },
-    );
+    const { take: id, number } = recording ?? { take: '', number: 0 };
+    this.#options.store.setState(sealed ? { recording: null, lastTake: { id, number, ...sealed } } : { recording: null, openTake: { id, number } });
   }
 
   #update(change: Partial<NonNullable<DeskState['recording']>>): void {
