@@ -43,7 +43,7 @@ export const planText = (plan: HearingPlan): string => JSON.stringify({ format: 
 /**
  * A plan as it was written down by this version or any earlier one.
  * @throws {PlanFormatError} for one of a newer version
- * @throws {z.ZodError} for what is no plan
+ * @throws {ZodError} for what is no plan
  */
 export function readStoredPlan(stored: unknown): HearingPlan {
   const { format = 1, ...body } = (typeof stored === 'object' && stored !== null ? stored : {}) as Body;
