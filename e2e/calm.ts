@@ -1,7 +1,7 @@
 import { machineShares } from '../scripts/machine-time.mjs';
 
 /** A window of watching, and the most that others may take of it. */
-const WINDOW_MS = 1000;
+const WINDOW_MS = 400;
 const MOST_TAKEN = 0.15;
 /** So long in all, over a whole run: a machine that is never calm is tested as it is. */
 const PATIENCE_MS = 3 * 60_000;

@@ -1,3 +1,4 @@
+import { correlate } from '../src/core/dsp/fft';
 import { syntheticClip } from '../src/core/practice/synthetic-voice';
 
 const RATE = 48000;
@@ -27,6 +28,7 @@ export function exactShare(track: Float32Array, sent: Float32Array): number {
   const piece = RATE / 4;
   const wanted = sent.map(asCaptured);
   const same = (lag: number, from: number, length: number): boolean => {
+    if (lag + from < 0 || lag + from + length > track.length) return false;
     for (let i = from; i < from + length; i++) if (!(Math.abs(track[lag + i] - wanted[i]) <= STEP)) return false;
     return true;
   };
@@ -45,7 +47,10 @@ export function exactShare(track: Float32Array, sent: Float32Array): number {
       const known: number = lag ?? 0;
       const reach = lag === null ? track.length : RATE;
       lag = null;
-      for (let off = 0; off < reach && lag === null; off++) for (const one of [known + off, known - off]) if (lag === null && same(one, loud, 300)) lag = one;
+      for (let off = 0; off < reach && lag === null; off++) {
+        if (same(known + off, loud, 300)) lag = known + off;
+        else if (same(known - off, loud, 300)) lag = known - off;
+      }
     }
     if (lag !== null && same(lag, from, piece)) exact++;
   }
@@ -84,14 +89,8 @@ export function levelAgainst(heard: Float32Array, track: Float32Array): number {
 
 /** How many samples later one sound is in another: where the two are most alike. */
 export function samplesLater(sound: Float32Array, inAnother: Float32Array, most: number): number {
-  const length = Math.min(sound.length, inAnother.length - most);
-  let [best, later] = [-Infinity, 0];
-  for (let lag = 0; lag < most; lag++) {
-    let sum = 0;
-    for (let i = 0; i < length; i++) sum += sound[i] * inAnother[i + lag];
-    if (sum > best) [best, later] = [sum, lag];
-  }
-  return later;
+  const alike = correlate(inAnother, sound.subarray(0, inAnother.length - most), most);
+  return alike.reduce((best, sum, lag) => (sum > alike[best] ? lag : best), 0);
 }
 
 export const peakDb = (samples: Float32Array): number => 20 * Math.log10(samples.reduce((peak, x) => Math.max(peak, Math.abs(x)), 1e-9));

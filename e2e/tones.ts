@@ -12,21 +12,37 @@ const SPREAD_HZ = 12;
 /** Energy of a windowed stretch at one frequency, by Goertzel’s recursion. */
 function energyAt(windowed: Float64Array, frequency: number): number {
   const twice = 2 * Math.cos((2 * Math.PI * frequency) / RATE);
-  let [last, before] = [0, 0];
-  for (const x of windowed) [last, before] = [x + twice * last - before, last];
+  let last = 0;
+  let before = 0;
+  for (let i = 0; i < windowed.length; i++) {
+    const now = windowed[i] + twice * last - before;
+    before = last;
+    last = now;
+  }
   return last * last + before * before - twice * last * before;
+}
+
+const windows = new Map<number, { hann: Float64Array; weights: number }>();
+
+/** The window of a stretch and the sum of its squares, made once. */
+function windowOf(length: number): { hann: Float64Array; weights: number } {
+  let known = windows.get(length);
+  if (!known) {
+    const hann = Float64Array.from({ length }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * (i + 0.5)) / length));
+    windows.set(length, (known = { hann, weights: hann.reduce((sum, weight) => sum + weight * weight, 0) }));
+  }
+  return known;
 }
 
 /** Level of a tone in one stretch: the energy around its pitch by Parseval’s theorem, dBFS of the peak of a sine with as much. */
 function stretchDb(samples: Float32Array, frequency: number): number {
   const { length } = samples;
-  const hann = Float64Array.from({ length }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * (i + 0.5)) / length));
+  const { hann, weights } = windowOf(length);
   const windowed = hann.map((weight, i) => weight * samples[i]);
   const bin = RATE / length;
   const reach = Math.max(1, Math.round(SPREAD_HZ / bin));
   let energy = 0;
   for (let k = -reach; k <= reach; k++) energy += energyAt(windowed, frequency + k * bin);
-  const weights = hann.reduce((sum, weight) => sum + weight * weight, 0);
   return 10 * Math.log10((4 * energy) / (length * weights) + 1e-30);
 }
 
