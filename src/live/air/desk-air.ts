@@ -87,7 +87,7 @@ export class DeskAir {
     this.#unfeed(broadcast.id);
     try {
       const query = why === undefined ? '' : `?${new URLSearchParams({ why }).toString()}`;
-      this.#show(await sendJson<Broadcast>('DELETE', `${this.#url()}/${broadcast.id}${query}`));
+      this.#show(await sendJson<Broadcast>('DELETE', `${this.#url()}/${broadcast.id}${query}`, {}, { keepalive: true }));
       void this.#askUntilEnded(broadcast.id);
     } catch (error) {
       this.#options.conditions.begin(`air-${station}`, `The server was not told that “${broadcast.name}” is off the air; without sound it ends by itself in a minute. ${(error as Error).message}`);

@@ -58,6 +58,9 @@ export class DeskCall {
   #audio: AudioDesk | null = null;
   #patchbay: Patchbay | null = null;
   #health: (() => EngineHealth) | null = null;
+  /** What the server does not know yet: whether the call runs. */
+  #untold: boolean | null = null;
+  #told: Promise<void> = Promise.resolve();
 
   constructor(options: DeskCallOptions) {
     this.#options = options;
@@ -99,13 +102,25 @@ export class DeskCall {
   async end(): Promise<void> {
     const { air, plan } = this.#options.parts();
     void air.callEnds();
-    await this.close();
+    // First: whoever closes the window now, while the last of it ends, must not find the call running again.
+    const noted = this.#note(false);
+    const audio = await this.#letGo();
     plan.letGuestsWait();
-    await this.#note(false);
+    await Promise.all([audio?.close(), noted]);
   }
 
   /** Lets go of everything here; the call itself may go on at another window. */
   async close(): Promise<void> {
+    await (await this.#letGo())?.close();
+  }
+
+  /** The server may have been away as the call began or ended. */
+  tellAgain(): void {
+    if (this.#untold !== null) void this.#note(this.#untold);
+  }
+
+  /** What is left to close is the audio thread. */
+  async #letGo(): Promise<AudioDesk | null> {
     const { check, testCalls, recording, lines, share, input, devices, pads, hands, stops } = this.#options.parts();
     check.stop();
     testCalls.stop();
@@ -120,7 +135,7 @@ export class DeskCall {
     this.#options.store.setState({ call: 'off' });
     stops.rest();
     hands.rest();
-    await audio?.close();
+    return audio;
   }
 
   /** Lets the sound go on that the browser has stopped. */
@@ -190,11 +205,20 @@ export class DeskCall {
     await input.open();
   }
 
-  async #note(running: boolean): Promise<void> {
+  /** One after another: the last that is told must be the last that is known. */
+  #note(running: boolean): Promise<void> {
     const { episode, conditions } = this.#options;
-    await sendJson('PUT', `/api/episodes/${episode}/call`, { running }).then(
-      () => conditions.end('call-told'),
-      (error: Error) => conditions.begin('call-told', `The server was not told about the call. ${error.message}`),
-    );
+    this.#untold = running;
+    const tell = async (): Promise<void> => {
+      if (this.#untold !== running) return;
+      try {
+        await sendJson('PUT', `/api/episodes/${episode}/call`, { running }, { keepalive: true });
+        if (this.#untold === running) this.#untold = null;
+        conditions.end('call-told');
+      } catch (error) {
+        conditions.begin('call-told', `The server was not told about the call. ${(error as Error).message}`);
+      }
+    };
+    return (this.#told = this.#told.then(tell));
   }
 }

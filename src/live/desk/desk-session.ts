@@ -348,6 +348,7 @@ export class DeskSession {
 
   #becomeDesk(greeting: DeskGreeting): void {
     this.#lines.open(greeting);
+    this.#call.tellAgain();
     void this.recording.openTake.find();
     this.#watching ??= setInterval(() => this.#tellWatchers(), TELL_WATCHERS_MS);
     if (!this.#resumeCall) return;
