@@ -14,7 +14,7 @@ await runMain(async () => {
   const partial = `${file}.partial`;
   try {
     // Sound hardly gets smaller; what is on its way to the air is of no use later.
-    const made = spawnSync(join(findServer(), 'pg_dump'), ['--format=custom', '--compress=0', '--no-owner', '--no-privileges', '--exclude-table-data=air_piece', `--file=${partial}`, url], { encoding: 'utf8' });
+    const made = spawnSync(join(await findServer(), 'pg_dump'), ['--format=custom', '--compress=0', '--no-owner', '--no-privileges', '--exclude-table-data=air_piece', `--file=${partial}`, url], { encoding: 'utf8' });
     if (made.status !== 0) throw new Trouble(`The backup was not made: ${made.stderr.trim().split('\n').at(-1)}`);
     renameSync(partial, file);
   } finally {

@@ -1,37 +1,46 @@
 // What the project needs from Debian's packages, and node modules from the lock file.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { Trouble } from './trouble.mjs';
 
 /** Installs Debian packages when we are root, otherwise says the line to type. */
-export function aptInstall(packages, what) {
+export async function aptInstall(packages) {
+  const names = packages.join(', ');
   const line = `apt-get install -y ${packages.join(' ')}`;
   if (process.getuid?.() !== 0 || spawnSync('apt-get', ['--version']).status !== 0) {
-    throw new Trouble(`${what} is missing. Install it with:\n  sudo ${line}`);
+    throw new Trouble(`Missing here: ${names}. Install ${packages.length === 1 ? 'it' : 'them'} with:\n  sudo ${line}`);
   }
-  console.log(`Installing ${what} …`);
-  const environment = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
-  const install = () => spawnSync('apt-get', ['install', '-y', '--no-install-recommends', ...packages], { env: environment, encoding: 'utf8' });
-  let done = install();
-  if (done.status !== 0) {
+  console.log(`Installing ${names} …`);
+  const install = () => aptGet('install', '-y', '--no-install-recommends', ...packages);
+  let done = await install();
+  if (done.code !== 0) {
     // A new machine has no package lists, or old ones.
-    spawnSync('apt-get', ['update'], { env: environment });
-    done = install();
+    await aptGet('update');
+    done = await install();
   }
-  if (done.status !== 0) throw new Trouble(`${what} could not be installed: ${done.stderr.trim().split('\n').at(-1)}\nTry it by hand:\n  ${line}`);
+  if (done.code !== 0) throw new Trouble(`Could not be installed: ${names}. ${done.said.trim().split('\n').at(-1)}\nTry it by hand:\n  ${line}`);
 }
 
-/** Debian's packages that provide programs, installed where a program is missing. */
-export function ensurePrograms(programs) {
-  for (const [program, debianPackage] of Object.entries(programs)) {
-    if (spawnSync('sh', ['-c', `command -v ${program}`]).status !== 0) aptInstall([debianPackage], debianPackage);
-  }
+async function aptGet(...words) {
+  const running = spawn('apt-get', words, { env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }, stdio: ['ignore', 'ignore', 'pipe'] });
+  const said = [];
+  running.stderr.on('data', (data) => said.push(data));
+  const code = await new Promise((resolve) => running.on('close', resolve));
+  return { code, said: Buffer.concat(said).toString() };
 }
 
-/** Debian's packages that bring files the tests use. */
-export function ensureFiles(files) {
-  for (const [file, debianPackage] of Object.entries(files)) if (!existsSync(file)) aptInstall([debianPackage], debianPackage);
+/**
+ * Installs whatever of this is missing, all at once.
+ * @param {Record<string, string>} programs Debian's packages by the programs they provide
+ * @param {Record<string, string>} files Debian's packages by files or folders they bring
+ */
+export async function ensureInstalled(programs, files = {}) {
+  const missing = [
+    ...Object.entries(programs).filter(([program]) => spawnSync('sh', ['-c', `command -v ${program}`]).status !== 0),
+    ...Object.entries(files).filter(([file]) => !existsSync(file)),
+  ].map(([, debianPackage]) => debianPackage);
+  if (missing.length > 0) await aptInstall([...new Set(missing)]);
 }
 
 const STAMP = 'node_modules/.brisk-lantern-lock';

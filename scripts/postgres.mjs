@@ -13,7 +13,7 @@ const isRoot = process.getuid?.() === 0;
 const SERVER_USER = 'postgres';
 
 /** Folder of initdb, pg_ctl and the rest; installs the server where it is missing and we may. */
-export function findServer() {
+export async function findServer() {
   const find = () => {
     const base = '/usr/lib/postgresql';
     const versions = existsSync(base) ? readdirSync(base).filter((name) => existsSync(join(base, name, 'bin/initdb'))) : [];
@@ -22,7 +22,7 @@ export function findServer() {
   };
   const found = find();
   if (found) return found;
-  aptInstall(['postgresql'], 'PostgreSQL');
+  await aptInstall(['postgresql']);
   const installed = find();
   if (!installed) throw new Trouble('PostgreSQL was installed but its programs are not below /usr/lib/postgresql.');
   return installed;
@@ -118,7 +118,7 @@ function watch(name, port, durable) {
  * @returns {Promise<{ url: string, stop: () => void }>}
  */
 export async function startPostgres(name, { durable = true, port: wanted = 0, watched = false } = {}) {
-  const bin = findServer();
+  const bin = await findServer();
   const folder = clusterFolder(name);
   const password = readPassword(resolve('data', `${name}.secret`));
   initialise(bin, folder, password);

@@ -4,7 +4,7 @@ import { spawn } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, watchFile, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { ensurePrograms } from './debian.mjs';
+import { ensureInstalled } from './debian.mjs';
 import { freePort } from './ports.mjs';
 import { supervise } from './supervise.mjs';
 
@@ -66,7 +66,7 @@ function sharedSecret(folder) {
  * @param {object} options as for {@link relayConfig}, with the name browsers know it by
  */
 export async function startRelay(folder, { name, ...options }) {
-  ensurePrograms({ turnserver: 'coturn' });
+  await ensureInstalled({ turnserver: 'coturn' });
   mkdirSync(folder, { recursive: true });
   const secret = sharedSecret(folder);
   const console = { port: await freePort(), password: randomBytes(18).toString('base64url') };

@@ -28,7 +28,7 @@ await runMain(async () => {
   try {
     if (running) throw new Trouble('The product runs on this database. Stop it with Ctrl-C first.');
     if ((await ask(url, OWN_TABLES)).count > 0) throw new Trouble('This database is not empty, and nothing was changed. Restore into a new one: move the folder data away, or set DATABASE_URL to an empty database.');
-    const restored = spawnSync(join(findServer(), 'pg_restore'), ['--no-owner', '--no-privileges', '--exit-on-error', '--single-transaction', `--dbname=${url}`, file], { encoding: 'utf8' });
+    const restored = spawnSync(join(await findServer(), 'pg_restore'), ['--no-owner', '--no-privileges', '--exit-on-error', '--single-transaction', `--dbname=${url}`, file], { encoding: 'utf8' });
     if (restored.status !== 0) throw new Trouble(`Nothing was restored, and the database is as empty as it was: ${restored.stderr.trim().split('\n').at(-1)}`);
     const { count, wrong } = await ask(url, CHUNKS);
     if (wrong > 0) throw new Trouble(`${wrong} of ${count} chunks of sound are not what they were. The backup is damaged: use another one.`);

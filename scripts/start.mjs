@@ -2,7 +2,7 @@
 import { spawnSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { mkdirSync } from 'node:fs';
-import { ensureModules, ensurePrograms } from './debian.mjs';
+import { ensureInstalled, ensureModules } from './debian.mjs';
 import { takeLock } from './lock.mjs';
 import { freePort, isFree } from './ports.mjs';
 import { findServer, startPostgres } from './postgres.mjs';
@@ -62,8 +62,8 @@ function reachInWords({ mode, address, server, acme }) {
 /** Everything only root can install is installed now; whoever it runs as cannot. */
 async function installAll(mode) {
   ensureModules();
-  if (!process.env.DATABASE_URL) findServer();
-  if (mode === 'public' && !process.env.TURN_URLS) ensurePrograms({ turnserver: 'coturn' });
+  if (!process.env.DATABASE_URL) await findServer();
+  if (mode === 'public' && !process.env.TURN_URLS) await ensureInstalled({ turnserver: 'coturn' });
   const { buildWhenNeeded } = await import('./build.mjs');
   await buildWhenNeeded();
 }

@@ -3,7 +3,7 @@
 import { spawn } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { buildWhenNeeded } from './build.mjs';
-import { ensureFiles, ensureModules, ensurePrograms } from './debian.mjs';
+import { ensureInstalled, ensureModules } from './debian.mjs';
 import { startPostgres } from './postgres.mjs';
 import { runBrowserTests } from './browser-tests.mjs';
 import { RESULTS, run } from './test-run.mjs';
@@ -13,8 +13,8 @@ import { runMain, Trouble } from './trouble.mjs';
 /** Programs that open what the product writes, and the browser that drives it. */
 const PROGRAMS = { chromium: 'chromium', 'firefox-esr': 'firefox-esr', sox: 'sox', ffmpeg: 'ffmpeg', 'sndfile-info': 'sndfile-programs', unzip: 'unzip', zip: 'zip', openssl: 'openssl', pebble: 'pebble', turnserver: 'coturn', flac: 'flac', opusinfo: 'opus-tools', pulseaudio: 'pulseaudio', pactl: 'pulseaudio-utils' };
 
-/** Recorded voices, to judge by; the product has none. */
-const FILES = { '/usr/share/codec2/wav/ve9qrp.wav': 'codec2-examples', '/usr/share/pocketsphinx/test/data/cards/001.wav': 'pocketsphinx-testdata' };
+/** The database's server, and recorded voices to judge by; the product has none. */
+const FILES = { '/usr/lib/postgresql': 'postgresql', '/usr/share/codec2/wav/ve9qrp.wav': 'codec2-examples', '/usr/share/pocketsphinx/test/data/cards/001.wav': 'pocketsphinx-testdata' };
 
 const totals = { passed: 0, failed: 0, skipped: 0, notJudged: 0 };
 
@@ -53,8 +53,6 @@ await runMain(async () => {
   if (unknown) throw new Trouble(`There is no stage "${unknown}"; there are ${stages.join(', ')}.`);
   const wanted = new Set(asked.length > 0 ? asked : stages);
   ensureModules();
-  ensurePrograms(PROGRAMS);
-  ensureFiles(FILES);
   rmSync(RESULTS, { recursive: true, force: true });
   mkdirSync(RESULTS, { recursive: true });
   let postgres = null;
@@ -65,11 +63,16 @@ await runMain(async () => {
       lint: [['lint', 'eslint', ['.', '--max-warnings', '0']], ['walls', 'depcruise', ['--config', '.dependency-cruiser.cjs', 'src', 'lab', 'e2e']], ['nothing dead', 'knip', []]],
       types: [['types', 'tsc', ['--noEmit']]],
     };
-    await checkAll(Object.entries(checks).flatMap(([name, ones]) => (wanted.has(name) ? ones : [])));
+    const installing = ensureInstalled(PROGRAMS, FILES);
+    // None of these needs any of it.
+    const checkAndBuild = async () => {
+      await checkAll(Object.entries(checks).flatMap(([name, ones]) => (wanted.has(name) ? ones : [])));
+      if (wanted.has('build') || wanted.has('browser')) await buildWhenNeeded();
+    };
+    await Promise.all([installing, checkAndBuild()]);
     if (wanted.has('unit')) vitest('unit', files);
     if (wanted.has('database') || wanted.has('browser')) postgres = await startPostgres('test-postgres', { durable: false });
     if (wanted.has('database')) vitest('database', files, { TEST_DATABASE_URL: postgres.url });
-    if (wanted.has('build') || wanted.has('browser')) await buildWhenNeeded();
     if (wanted.has('browser')) {
       const browser = await runBrowserTests(postgres.url, specs);
       for (const key of ['passed', 'failed', 'skipped']) totals[key] += browser[key];
