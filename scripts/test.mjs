@@ -1,4 +1,4 @@
-// `npm test`: everything a fresh machine needs, then every check. Names of stages after it run only
+// `npm test`: everything a fresh machine needs, and every check. Names of stages after it run only
 // those: `npm test -- unit browser`; names of tests run only them: `npm test -- browser home.spec`, `npm test -- database tasks.db.test`.
 import { spawn } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';

@@ -66,4 +66,15 @@ describe('what the server knows of a call', () => {
     await Promise.all([starting, ending]);
     expect(told.slice(3)).toEqual([true, false]);
   });
+
+  it('is told nothing of before by a window that another took the desk from', async () => {
+    const one = call();
+    await one.start();
+    answers = [() => Promise.reject(new Error('away'))];
+    await one.end();
+    await one.close();
+    one.tellAgain();
+    await Promise.resolve();
+    expect(told).toEqual([true, false]);
+  });
 });

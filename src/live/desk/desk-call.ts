@@ -111,6 +111,8 @@ export class DeskCall {
 
   /** Lets go of everything here; the call itself may go on at another window. */
   async close(): Promise<void> {
+    // Whether it runs is for that window to tell.
+    this.#untold = null;
     await (await this.#letGo())?.close();
   }
 
