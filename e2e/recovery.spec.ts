@@ -16,7 +16,8 @@ async function crashAndOpenAgain(page: Page, context: BrowserContext): Promise<P
   await page.waitForEvent('crash');
   const again = await context.newPage();
   await again.goto(address);
-  await expect(again.getByRole('region', { name: 'Watch' })).toContainText(/This computer kept it, 0:\d\d from its beginning/, { timeout: 30_000 });
+  // A request that nobody answers is given up after twenty seconds, and sent again.
+  await expect(again.getByRole('region', { name: 'Watch' })).toContainText(/This computer kept it, 0:\d\d from its beginning/, { timeout: 60_000 });
   return again;
 }
 

@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { decodeSamples } from '../src/core/formats/wav/sample-format';
 import { dbToGain } from '../src/core/dsp/decibels';
 import { compilePlan } from '../src/core/hearing/compile';
+import { voiceOf } from '../src/core/hearing/ids';
 import type { HearingPlan } from '../src/core/hearing/plan';
 import { callerSettings } from '../src/core/practice/caller';
 import { DEMO_TURNS, DEMO_VOICES, demoClipPath } from '../src/core/practice/demo-conversation';
@@ -29,6 +30,9 @@ export interface Simulation {
   bellLevelDb: number;
 }
 
+/** Somebody sits where the plan says: the demo's own, or what another test made of it. */
+const loudspeakersIn = ({ couplings }: HearingPlan, seat: string): number | null => couplings.find(({ kind, to }) => kind === 'loudspeakers' && to === voiceOf(seat))?.gainDb ?? null;
+
 /** A block of the simulated call, by source. */
 type Block = ReadonlyMap<string, { left: Float32Array; right: Float32Array }>;
 
@@ -51,7 +55,10 @@ export function* simulateCall(simulation: Simulation): Generator<Block> {
   });
   const block = new Map(compiled.sourceIds.map((id, n) => [id as string, { left: session.engine.taps[n].left.subarray(0, BLOCK), right: session.engine.taps[n].right.subarray(0, BLOCK) }]));
   for (let clock = 0; clock < clockAtStart + lengthSamples; clock += BLOCK) {
-    if (clock === clockAtCall) session.startPractice({ seed: PRACTICE_SEED, speakers, turns: [...DEMO_TURNS] });
+    if (clock === clockAtCall) {
+      session.startPractice({ seed: PRACTICE_SEED, speakers, turns: [...DEMO_TURNS] });
+      for (const { seat, caller } of speakers) if (caller) session.setPracticeRoom(seat, loudspeakersIn(plan, seat));
+    }
     if (clock === clockAtStart + bellAt) session.pressSounds([{ id: 'bell', gain: dbToGain(bellLevelDb), again: 'restart', others: [], crossfadeSamples: 0 }]);
     session.fill(BLOCK);
     session.mix(BLOCK);
