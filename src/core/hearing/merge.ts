@@ -84,5 +84,8 @@ export function differences(before: HearingPlan, after: HearingPlan): string[] {
   if (!same(before.inputs, after.inputs)) said.push('the inputs');
   if (!same(before.feeds, after.feeds)) said.push('the feeds');
   if (!same(before.groups, after.groups)) said.push('the groups to talk to');
+  if (!same(before.players, after.players)) said.push('the players');
+  if (!same(before.shares, after.shares)) said.push('what is shared');
+  if (!same(before.accepted, after.accepted)) said.push('what is intended');
   return said;
 }

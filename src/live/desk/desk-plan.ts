@@ -19,7 +19,7 @@ import type { Conditions } from './conditions';
 const MOST_PLACES = { sources: MOST_SOURCES, listeners: MOST_LISTENERS };
 /** A caller who is brought up, or taken down, comes and goes in this time. */
 const BRING_UP_SECONDS = 0.35;
-/** So many changes of another window are named one by one. */
+/** So many changes are named one by one. */
 const MOST_NAMED = 3;
 
 interface DeskPlanHearers {
@@ -127,6 +127,15 @@ export class DeskPlan {
     this.set(withKeptStrips(withSeats(plan, seats.map(seatOfPlan)), plan, seats));
   }
 
+  /** Puts in force, as a step that can be taken back, what an earlier window of this browser changed and could not send. */
+  async bringBack(): Promise<void> {
+    const change = await this.#keeper.bringBack();
+    if (!change) return;
+    const { plan: before } = this.#store.getState();
+    this.#steps.change(change, '');
+    this.#hearers.conditions.begin('unsent', `What was changed here last had not reached the server. This browser kept it, and it is in force again: ${inWords(differences(before, this.#store.getState().plan))}.`);
+  }
+
   /** Goes on from what the server has, without what this window had. */
   adopt(stored: StoredPlan): void {
     this.#keeper.adopt(stored);
@@ -194,8 +203,13 @@ export class DeskPlan {
   #takeIn(merged: HearingPlan, theirs: HearingPlan): void {
     const news = differences(this.#store.getState().plan, merged);
     this.#replace(merged);
-    const more = news.length > MOST_NAMED ? ` and ${news.length - MOST_NAMED} more` : '';
-    const what = news.length > 0 ? `${news.slice(0, MOST_NAMED).join('; ')}${more}` : 'nothing you had not changed yourself';
+    const what = news.length > 0 ? inWords(news) : 'nothing you had not changed yourself';
     this.#hearers.conditions.begin('merged', `Another window changed the plan. Taken over from it: ${what}. Yours stayed: ${differences(theirs, merged).length}.`);
   }
+}
+
+/** The first few changes, and how many more there are. */
+function inWords(changes: readonly string[]): string {
+  const more = changes.length > MOST_NAMED ? ` and ${changes.length - MOST_NAMED} more` : '';
+  return `${changes.slice(0, MOST_NAMED).join('; ')}${more}`;
 }

@@ -349,6 +349,8 @@ export class DeskSession {
   #becomeDesk(greeting: DeskGreeting): void {
     this.#lines.open(greeting);
     this.#call.tellAgain();
+    void this.plan.bringBack();
+    this.marks.sendKept();
     void this.recording.openTake.find();
     this.#watching ??= setInterval(() => this.#tellWatchers(), TELL_WATCHERS_MS);
     if (!this.#resumeCall) return;

@@ -1,6 +1,7 @@
-import { mergePlans } from '@/core/hearing/merge';
+import { differences, mergePlans } from '@/core/hearing/merge';
 import type { HearingPlan } from '@/core/hearing/plan';
 import { getJson, sendJson, ServerError } from '../api';
+import { forgetUnsent, keepUnsent, readUnsent } from './unsent-plan';
 
 export type PlanSaving = 'saved' | 'saving' | 'failed';
 
@@ -27,6 +28,8 @@ export interface PlanKeeper {
   changed(plan: HearingPlan): void;
   /** Sends at once what was not sent yet, even while the page is closing. */
   flush(): void;
+  /** What an earlier window of this browser changed and could not send, as a change of the plan there is; null where there is nothing of it. */
+  bringBack(): Promise<((plan: HearingPlan) => HearingPlan) | null>;
 }
 
 const QUIET_MS = 250;
@@ -38,7 +41,7 @@ export function createPlanKeeper(episode: string, first: StoredPlan, events: Pla
   let stored = first;
   let waiting: HearingPlan | null = null;
   let timer: ReturnType<typeof setTimeout> | undefined;
-  let sending = false;
+  let underWay: HearingPlan | null = null;
 
   const merge = async (mine: HearingPlan): Promise<void> => {
     const theirs = await getJson<StoredPlan>(address);
@@ -49,15 +52,19 @@ export function createPlanKeeper(episode: string, first: StoredPlan, events: Pla
   };
 
   const send = async (keepalive: boolean): Promise<void> => {
-    if (waiting === null || sending) return;
+    if (waiting === null || underWay !== null) return;
     const plan = waiting;
     waiting = null;
-    sending = true;
+    underWay = plan;
+    keepUnsent(episode, { version: stored.version, base: stored.plan, sent: plan, plan });
     let again = QUIET_MS;
     try {
       const { version } = await sendJson<{ version: number }>('PUT', address, { version: stored.version, plan }, { keepalive });
       stored = { version, plan };
-      if (waiting === null) events.onState('saved');
+      if (waiting === null) {
+        forgetUnsent(episode);
+        events.onState('saved');
+      }
     } catch (error) {
       const conflict = error instanceof ServerError && error.code === 'plan-changed';
       const solved = conflict && (await merge(plan).then(() => true, () => false));
@@ -67,7 +74,7 @@ export function createPlanKeeper(episode: string, first: StoredPlan, events: Pla
         again = RETRY_MS;
       }
     } finally {
-      sending = false;
+      underWay = null;
     }
     if (waiting !== null) timer = setTimeout(() => void send(false), again);
   };
@@ -78,6 +85,7 @@ export function createPlanKeeper(episode: string, first: StoredPlan, events: Pla
       clearTimeout(timer);
       stored = fresh;
       waiting = null;
+      forgetUnsent(episode);
       events.onState('saved');
     },
     changed(plan) {
@@ -88,7 +96,23 @@ export function createPlanKeeper(episode: string, first: StoredPlan, events: Pla
     },
     flush() {
       clearTimeout(timer);
+      // What is on its way is not waited for by a page that closes.
+      if (waiting !== null) keepUnsent(episode, { version: stored.version, base: stored.plan, sent: underWay, plan: waiting });
       void send(true);
+    },
+    async bringBack() {
+      const now = stored;
+      const unsent = await readUnsent(episode).catch(() => null);
+      if (unsent) {
+        const { version, base, sent, plan } = unsent;
+        // Sent once more it changes nothing, and tells whether it had arrived.
+        const arrived = sent !== null && version < now.version && (await sendJson('PUT', address, { version, plan: sent }).then(() => true, () => false));
+        // Where another window changed the same, what it did is newer.
+        const change = (current: HearingPlan): HearingPlan => mergePlans(arrived ? sent : base, current, plan);
+        if (differences(now.plan, change(now.plan)).length > 0) return change;
+      }
+      if (waiting === null && underWay === null) forgetUnsent(episode);
+      return null;
     },
   };
 }

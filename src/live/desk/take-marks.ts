@@ -1,5 +1,8 @@
-import { MARK_BACK_SAMPLES, type TakeMarker } from '@/core/takes/markers';
-import { sendJson } from '../api';
+import { MARK_BACK_SAMPLES, markerSchema, type TakeMarker } from '@/core/takes/markers';
+import { z } from '@/core/zod';
+import { sendJson, ServerError } from '../api';
+import { forgetLocal, readLocal, writeLocal } from '../local-storage';
+import { pause } from '../pause';
 import type { MarksSlice, Own } from './desk-state';
 
 const AGAIN_MS = 3000;
@@ -47,13 +50,36 @@ export class TakeMarks {
     void this.#send(found.take, marker);
   }
 
-  /** Until it is kept, or another name of it is on its way. */
+  /** Sends what an earlier window of this browser could not. */
+  sendKept(): void {
+    for (const { take, marker } of readUnsent()) void this.#until(take, marker, () => isUnsent(take, marker));
+  }
+
+  /** Until the server has it, or another name of it is on its way. */
   async #send(take: string, marker: TakeMarker): Promise<void> {
-    const isCurrent = () => this.#options.store.getState().marks.some((one) => one.marker === marker);
+    // A window that closes, or dies, while the server is away must not take it along.
+    writeUnsent([...readUnsent().filter((one) => one.marker.id !== marker.id), { take, marker }]);
+    await this.#until(take, marker, () => this.#options.store.getState().marks.some((one) => one.marker === marker));
+  }
+
+  async #until(take: string, marker: TakeMarker, isCurrent: () => boolean): Promise<void> {
     while (isCurrent()) {
-      const kept = await sendJson('POST', `/api/takes/${take}/markers`, marker).then(() => true, () => false);
-      if (kept) return;
-      await new Promise((resolve) => setTimeout(resolve, AGAIN_MS));
+      const answer = await sendJson('POST', `/api/takes/${take}/markers`, marker).catch((error: ServerError) => error);
+      if (!(answer instanceof ServerError) || isFinal(answer)) return writeUnsent(readUnsent().filter((one) => !isSame(one, { take, marker })));
+      await pause(AGAIN_MS);
     }
   }
 }
+
+/** What the server will not take however often it is sent: the take is gone. */
+const isFinal = ({ status }: ServerError): boolean => FINAL.includes(status);
+const FINAL = [400, 404, 410];
+
+const UNSENT = 'brisk-lantern.unsent-marks';
+const unsentSchema = z.array(z.object({ take: z.string(), marker: markerSchema }));
+type UnsentMark = z.infer<typeof unsentSchema>[number];
+
+const readUnsent = (): UnsentMark[] => readLocal(UNSENT, unsentSchema) ?? [];
+const writeUnsent = (unsent: readonly UnsentMark[]): void => (unsent.length > 0 ? writeLocal(UNSENT, unsent) : forgetLocal(UNSENT));
+const isSame = (one: UnsentMark, other: UnsentMark): boolean => one.take === other.take && one.marker.id === other.marker.id && one.marker.name === other.marker.name;
+const isUnsent = (take: string, marker: TakeMarker): boolean => readUnsent().some((one) => isSame(one, { take, marker }));

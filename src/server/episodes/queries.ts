@@ -111,7 +111,7 @@ export async function findPlan(db: Querier, episode: string): Promise<{ version:
 const stripsBySeat = ({ seats, processing }: HearingPlan) => Object.fromEntries(seats.map(({ id }) => [id, processing[voiceOf(id)]]));
 
 /**
- * Stores a plan that was made from `version`. Returns the new version.
+ * Stores a plan that was made from `version`, once, however often it is sent. Returns the new version.
  * @throws {HttpError} 409 when somebody else stored a plan in between
  */
 export async function storePlan(
@@ -134,6 +134,9 @@ export async function storePlan(
     [episode, version, planText(plan), JSON.stringify(stripsBySeat(plan))],
   );
   if (rows.length === 1) return rows[0].version;
+  // Whoever had no answer asks again: what is stored already is no other window's.
+  const { rowCount } = await db.query('select from hearing_plan where episode_id = $1 and version = $2 + 1 and body = $3::jsonb', [episode, version, planText(plan)]);
+  if (rowCount === 1) return version + 1;
   const current = await findPlan(db, episode);
   throw new HttpError(
     409,
