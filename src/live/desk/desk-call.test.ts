@@ -4,9 +4,10 @@ import { keptConditions } from '../testing/kept-conditions';
 import { DeskCall, type CallParts } from './desk-call';
 
 const closing = vi.hoisted(() => ({ wait: Promise.resolve() }));
+const opening = vi.hoisted(() => ({ closed: 0, thread: Promise.resolve(), practice: Promise.resolve() }));
 const quiet = vi.hoisted(() => () => undefined);
-vi.mock('./audio-desk', () => ({ openAudioDesk: () => Promise.resolve({ context: { addEventListener: quiet }, tell: quiet, close: () => closing.wait }) }));
-vi.mock('./sound-files', () => ({ loadPracticeCall: () => Promise.resolve({}) }));
+vi.mock('./audio-desk', () => ({ openAudioDesk: () => opening.thread.then(() => ({ context: { addEventListener: quiet }, tell: quiet, close: () => (opening.closed++, closing.wait) })) }));
+vi.mock('./sound-files', () => ({ loadPracticeCall: () => opening.practice }));
 vi.mock('./practice-rooms', () => ({ furnishRooms: quiet }));
 vi.mock('./engine-health', () => ({ createHealthReader: quiet }));
 vi.mock('../running-sound', () => ({ getRunning: () => Promise.resolve(true) }));
@@ -19,15 +20,17 @@ describe('what the server knows of a call', () => {
   const { conditions, said, clear } = keptConditions();
 
   /** A desk whose other parts do as they are told. */
-  function call() {
-    const parts = new Proxy({}, { get: () => new Proxy({}, { get: () => () => Promise.resolve() }) }) as CallParts;
-    return new DeskCall({ episode: 'e', store: callAtDesk({ call: 'off', place: 'desk' }).store, parts: () => parts, conditions });
+  function call(asked: (what: string) => void = quiet) {
+    const parts = new Proxy({}, { get: (_, part) => new Proxy({}, { get: (_, what) => () => (asked(`${String(part)}.${String(what)}`), Promise.resolve()) }) }) as CallParts;
+    const { store } = callAtDesk({ call: 'off', place: 'desk' });
+    return Object.assign(new DeskCall({ episode: 'e', store, parts: () => parts, conditions }), { store });
   }
 
   beforeEach(() => {
     told.length = 0;
     answers = [];
     closing.wait = Promise.resolve();
+    Object.assign(opening, { closed: 0, thread: Promise.resolve(), practice: Promise.resolve() });
     clear();
     vi.stubGlobal('navigator', {});
     vi.stubGlobal('fetch', (_: string, { body, keepalive }: { body: string; keepalive?: boolean }) => {
@@ -76,5 +79,19 @@ describe('what the server knows of a call', () => {
     one.tellAgain();
     await Promise.resolve();
     expect(told).toEqual([true, false]);
+  });
+
+  it.each(['thread', 'practice'] as const)('is nothing where another window took the desk while the call began, and waited for its %s', async (what) => {
+    const asked: string[] = [];
+    const one = call((name) => asked.push(name));
+    let come = (): void => undefined;
+    opening[what] = new Promise((resolve) => (come = resolve));
+    const starting = one.start();
+    await new Promise((resolve) => setTimeout(resolve));
+    await one.close();
+    come();
+    await starting;
+    expect([told, one.store.getState().call, one.audio, opening.closed]).toEqual([[], 'off', null, 1]);
+    expect(asked).not.toContain('lines.connect');
   });
 });

@@ -58,6 +58,8 @@ export class DeskCall {
   #audio: AudioDesk | null = null;
   #patchbay: Patchbay | null = null;
   #health: (() => EngineHealth) | null = null;
+  /** Which call this is: one that was ended while it began, or that another window took over, must not begin after all. */
+  #number = 0;
   /** What the server does not know yet: whether the call runs. */
   #untold: boolean | null = null;
   #told: Promise<void> = Promise.resolve();
@@ -92,6 +94,7 @@ export class DeskCall {
     store.setState({ call: 'starting' });
     await this.#orEnd(async () => {
       const audio = await this.#open();
+      if (!audio) return;
       const within = navigator.userActivation?.hasBeenActive ? DEVICES_WITHIN_MS : RESUME_WITHIN_MS;
       if (await getRunning(audio.context, within)) await this.#begin(audio);
       else this.#beginLater(audio);
@@ -124,6 +127,7 @@ export class DeskCall {
   /** What is left to close is the audio thread. */
   async #letGo(): Promise<AudioDesk | null> {
     const { check, testCalls, recording, lines, share, input, devices, pads, hands, stops } = this.#options.parts();
+    this.#number++;
     check.stop();
     testCalls.stop();
     await recording.stop();
@@ -146,8 +150,10 @@ export class DeskCall {
     await this.#options.parts().devices.resume();
   }
 
-  async #open(): Promise<AudioDesk> {
+  /** Null where the call was over before it was open. */
+  async #open(): Promise<AudioDesk | null> {
     const { plan, pads, stops } = this.#options.parts();
+    const number = this.#number;
     const audio = await openAudioDesk({
       sources: MOST_SOURCES,
       listeners: MOST_LISTENERS,
@@ -156,13 +162,17 @@ export class DeskCall {
       heard: false,
       onFailure: (words) => this.#options.conditions.begin('call', words),
     });
+    if (number !== this.#number) {
+      await audio.close();
+      return null;
+    }
     this.#audio = audio;
     this.#patchbay = new Patchbay(audio, () => plan.compiled());
     audio.context.addEventListener('statechange', () => audio === this.#audio && stops.look(audio.context));
     this.#health = createHealthReader(audio);
     plan.enforce();
     await pads.open(audio);
-    return audio;
+    return number === this.#number ? audio : null;
   }
 
   /** Begins once the browser lets the sound out: somebody pressed something, or a slow device is open at last. */
@@ -183,9 +193,12 @@ export class DeskCall {
 
   /** A call that cannot begin is no call. */
   async #orEnd(work: () => Promise<void>): Promise<void> {
+    const number = this.#number;
     try {
       await work();
     } catch (error) {
+      // What was closed under its hands is no fault.
+      if (number !== this.#number) return;
       this.#options.conditions.begin('call', (error as Error).message);
       await this.end();
     }
@@ -194,6 +207,8 @@ export class DeskCall {
   async #begin(audio: AudioDesk): Promise<void> {
     const { store } = this.#options;
     const [options] = await Promise.all([loadPracticeCall(audio.context, store.getState().seats), this.#openDevices(audio)]);
+    // Whoever was asked for a microphone may take long to answer.
+    if (audio !== this.#audio) return;
     audio.tell({ type: 'start-practice', options });
     furnishRooms(audio, store.getState());
     store.setState({ call: 'running' });
@@ -204,7 +219,7 @@ export class DeskCall {
   async #openDevices(audio: AudioDesk): Promise<void> {
     const { devices, input } = this.#options.parts();
     await devices.begin({ patchbay: this.#patchbay!, context: audio.context, board: audio.board });
-    await input.open();
+    if (audio === this.#audio) await input.open();
   }
 
   /** One after another: the last that is told must be the last that is known. */
