@@ -130,7 +130,7 @@ test('a reload brings the desk back with its plan, its call and the take that wa
 test.describe('when the server is away', () => {
   // Away for long, the desk's place was given up: what it says before it has it again is refused, and said once more.
   test.use({ tolerated: [/ERR_INTERNET_DISCONNECTED|409 \(Conflict\).*\/messages/] });
-  test('recording goes on, says so, and everything arrives afterwards', async ({ host, page, context }) => {
+  test('recording goes on, says so, the call ends when it is ended, and everything arrives afterwards', async ({ host, context }) => {
     await host.openDesk();
     await host.startCall();
     await host.record();
@@ -140,11 +140,25 @@ test.describe('when the server is away', () => {
     await host.untilRecorded(5);
     await context.setOffline(false);
     await expect(host.recording()).toContainText(/0:0\d safe on the server/);
-    await host.stop();
-    await host.openNewestTake();
-    expect(await newestFaults()).toEqual([]);
-    await page.getByRole('link', { name: 'Live', exact: true }).click();
+    await context.setOffline(true);
     await host.endCall();
+    await expect(host.recording()).toContainText(/kept on this computer · waiting to send.*Saving/s);
+    await context.setOffline(false);
+    await expect(host.recording()).toContainText(/Take \d+ is safe/);
+    expect(await newestFaults()).toEqual([]);
+  });
+
+  test('a take that is only being begun when the call ends is closed like any other', async ({ host, page }) => {
+    await host.openDesk();
+    await host.startCall();
+    let answer = (): void => undefined;
+    const pressed = new Promise<void>((resolve) => (answer = resolve));
+    await page.route('**/takes', (route) => pressed.then(() => route.continue()));
+    await page.getByRole('button', { name: 'Record', exact: true }).click();
+    await page.getByRole('button', { name: 'End call' }).click();
+    answer();
+    await expect(page.getByRole('button', { name: 'Start call' })).toBeVisible();
+    await expect(host.recording()).toContainText(/Take \d+ is safe/);
   });
 });
 

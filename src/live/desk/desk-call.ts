@@ -130,7 +130,9 @@ export class DeskCall {
     this.#number++;
     check.stop();
     testCalls.stop();
+    // Whether the server takes the rest of it now or in an hour, nobody stays in a call that has ended.
     await recording.stop();
+    recording.letGo();
     lines.hangUp();
     share.stop();
     input.close();

@@ -204,6 +204,40 @@ describe('the recording of a desk', () => {
     for (const gap of gaps.filter(({ recorded }) => recorded === 'voice:maren')) expect(gap.atSample, 'after the end').toBeGreaterThanOrEqual(10 * SECOND);
   });
 
+  it('lets a call end once all of it is captured, however long the server is away, and lists nothing of how the call ended', async () => {
+    const { recording, audio, board, store } = desk();
+    await recording.start(audio);
+    [board.clocks[CLOCK], board.clocks[RECORDED_FRAMES]] = [30 * SECOND, 10 * SECOND];
+    recording.sourceMedia('voice:runa', true, 10_000);
+    const ended = vi.fn();
+    void recording.stop().then(ended);
+    // Whoever presses once more ends the same.
+    void recording.stop().then(ended);
+    await vi.advanceTimersByTimeAsync(1000);
+    expect(ended).not.toHaveBeenCalled();
+    last().say({ type: 'captured' });
+    await vi.advanceTimersByTimeAsync(0);
+    expect(ended).toHaveBeenCalledTimes(2);
+    recording.letGo();
+    const { gaps } = last();
+    recording.sourceMedia('voice:runa', false, 500);
+    expect(last().gaps).toEqual(gaps);
+    expect([store.getState().recording?.phase, recording.now()?.sample]).toEqual(['finishing', 10 * SECOND]);
+    last().say({ type: 'sealed', lengthSamples: 10 * SECOND, lostSamples: 0 });
+    expect(store.getState()).toMatchObject({ recording: null, lastTake: { lengthSamples: 10 * SECOND } });
+  });
+
+  it('stops a take that is only being begun when the call ends', async () => {
+    const { recording, audio, store } = desk();
+    const starting = recording.start(audio);
+    const stopping = recording.stop();
+    await starting;
+    await vi.advanceTimersByTimeAsync(0);
+    expect([last().stopped, store.getState().recording?.phase]).toEqual([true, 'finishing']);
+    last().say({ type: 'captured' });
+    await stopping;
+  });
+
   it('says why it did not begin, and leaves a take that could not be completed to be dealt with', async () => {
     const { recording, audio, store } = desk();
     beginTakeRecording.fails = 'The server cannot be reached.';

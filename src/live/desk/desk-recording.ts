@@ -12,8 +12,9 @@ import type { DeskState, Own, RecordingSlice, RecordingState } from './desk-stat
 import { LineLog } from './line-log';
 import { OpenTakeKeeper } from './open-take-keeper';
 import type { PlayLog } from './play-log';
+import { TakeGaps } from './take-gaps';
 import { PlugLog } from './plug-log';
-import { chooseTracks, tracksAgain, type AgainTrack, type RecordingChoice } from './track-choices';
+import { choiceAgain, chooseTracks, placeRecorded, tracksAgain, type AgainTrack, type KeptChoice } from './track-choices';
 import type { Conditions } from './conditions';
 
 export interface DeskRecordingOptions {
@@ -34,18 +35,18 @@ export interface DeskRecordingOptions {
 
 const SAMPLES_PER_MS = 48;
 
-/** What holds for a take from its beginning to its end. */
-type KeptChoice = Omit<RecordingChoice, 'seats' | 'cancelling'>;
-
 /** Records takes of one desk: begins, follows the lines, and seals. */
 export class DeskRecording {
   readonly #options: DeskRecordingOptions;
   #take: TakeRecording | null = null;
   #audio: AudioDesk | null = null;
   #tracks: AgainTrack[] = [];
-  #gaps: LineGap[] = [];
+  #gaps = new TakeGaps();
   /** Where capturing was stopped, and the engine's clock then: the take's time goes on while the last of it is sent. */
   #end: { sample: number; clock: number } | null = null;
+  #starting: Promise<void> | null = null;
+  /** Those who wait until the audio thread is needed no more. */
+  #onCaptured: (() => void)[] = [];
   /** What was chosen when the take began: it holds for whoever comes while it runs. */
   #choice: KeptChoice = { recordMixes: false, recordTalkback: false, recordProcessed: false, leftOut: {} };
   #format: SampleFormat = 'pcm24';
@@ -64,7 +65,11 @@ export class DeskRecording {
     });
   }
 
-  async start(audio: AudioDesk): Promise<void> {
+  start(audio: AudioDesk): Promise<void> {
+    return (this.#starting ??= this.#start(audio).finally(() => (this.#starting = null)));
+  }
+
+  async #start(audio: AudioDesk): Promise<void> {
     const { store, episode, compiled, conditions } = this.#options;
     if (store.getState().recording) return;
     const { plan, recordingSettings, habits, seats, cancelling, leftOut: unwanted } = store.getState();
@@ -91,7 +96,7 @@ export class DeskRecording {
 
   #reset(audio: AudioDesk): void {
     this.#audio = audio;
-    this.#gaps = [];
+    this.#gaps = new TakeGaps();
     this.#end = null;
     for (const key of ['recording', 'recorder', 'take']) this.#options.conditions.end(key);
   }
@@ -117,23 +122,28 @@ export class DeskRecording {
   /** Follows the lines and what is played, from a sample of the take on. */
   #follow(take: string, fromSample: number): void {
     for (const { source, cause } of this.#options.silentSources()) this.#openGap(source, fromSample, cause);
-    this.#take?.lineGaps(this.#gaps);
+    this.#take?.lineGaps(this.#gaps.all);
     this.#options.plays.begin(this.#audio!, take, fromSample);
     this.#plugs.begin(take, () => Math.max(fromSample, this.now()?.sample ?? 0));
     this.#lineLog.begin(take);
   }
 
-  /** Stops capturing and resolves when the take is sealed, or cannot be. */
-  stop(): Promise<void> {
-    if (!this.#take || !this.#audio) return Promise.resolve();
-    this.#update({ phase: 'finishing' });
-    this.#end = { sample: this.#now(), clock: this.#audio.board.clocks[CLOCK] };
-    this.#take.stop(this.#gaps);
-    return new Promise((resolve) => {
-      const unsubscribe = this.#options.store.subscribe(({ recording }) => {
-        if (recording === null) resolve(unsubscribe());
-      });
-    });
+  /** Stops capturing and resolves when all of it is captured: the rest is sent and sealed as soon as the server takes it. */
+  async stop(): Promise<void> {
+    // A take that is just being begun ends as any other.
+    if (this.#starting) await this.#starting;
+    if (!this.#take || !this.#audio) return;
+    if (!this.#end) {
+      this.#update({ phase: 'finishing' });
+      this.#end = { sample: this.#now(), clock: this.#audio.board.clocks[CLOCK] };
+      this.#take.stop(this.#gaps.all);
+    }
+    await new Promise<void>((resolve) => this.#onCaptured.push(resolve));
+  }
+
+  /** The audio thread goes: what becomes of the lines from now on is no matter of the take. */
+  letGo(): void {
+    this.#audio = null;
   }
 
   /** Stops capturing for a while, or goes on at the very next sample of the take. */
@@ -167,19 +177,16 @@ export class DeskRecording {
     this.#take.addTracks(more, this.#format, this.#tracks.map(({ tap }) => tap));
     this.#update({ coming: [...recording.coming, ...more.map(({ recorded }) => recorded)] });
     for (const { source, cause } of this.#options.silentSources()) if (more.some(({ recorded }) => recorded === source)) this.#openGap(source, this.#now(), cause);
-    this.#take.lineGaps(this.#gaps);
+    this.#take.lineGaps(this.#gaps.all);
   }
 
   /** A source fell silent, or its sound came, so many milliseconds ago: the track holds silence meanwhile. */
   sourceMedia(source: SourceId, flowing: boolean, agoMs: number, cause: LineGap['cause'] = 'line-lost'): void {
-    if (!this.#take) return;
+    if (!this.#take || !this.#audio) return;
     const at = Math.max(0, this.#now() - Math.round(agoMs * SAMPLES_PER_MS));
-    if (!flowing) this.#openGap(source, at, cause);
-    const open = this.#gaps.find((gap) => gap.recorded === source && gap.endSample === null);
-    // Sound ran dry before the device was missed.
-    if (!flowing && open?.cause === 'device-late') open.cause = cause;
-    if (flowing && open) open.endSample = Math.max(at, open.atSample + 1);
-    this.#take.lineGaps(this.#gaps);
+    if (flowing) this.#gaps.end(source, at);
+    else this.#openGap(source, at, cause);
+    this.#take.lineGaps(this.#gaps.all);
   }
 
   lineReport(seat: string, report: LineReport): void {
@@ -201,7 +208,7 @@ export class DeskRecording {
     this.#choice = choiceAgain(tracks, leftOut);
     this.#format = tracks[0].format;
     this.#reset(audio);
-    this.#gaps = lineGaps.map((gap) => ({ ...gap, endSample: gap.endSample ?? atSample }));
+    this.#gaps = new TakeGaps(lineGaps, atSample);
     store.setState({ recording: { ...this.#beginning(), phase: 'recording', take: take.id, number: take.number, capturedFrames: atSample }, lastTake: null });
     this.#take = recovery.goOn(audio, take.number, this.#tracks.map(({ tap }) => tap), atSample, this.#options.inForce());
     this.#follow(take.id, atSample);
@@ -220,15 +227,13 @@ export class DeskRecording {
   }
 
   #now(): number {
-    const clocks = this.#audio?.board.clocks ?? [];
-    return Math.round(this.#end ? this.#end.sample + clocks[CLOCK] - this.#end.clock : (clocks[RECORDED_FRAMES] ?? 0));
+    const clocks = this.#audio?.board.clocks;
+    if (!this.#end) return Math.round(clocks?.[RECORDED_FRAMES] ?? 0);
+    return Math.round(this.#end.sample + (clocks ? clocks[CLOCK] - this.#end.clock : 0));
   }
 
-  #openGap(recorded: SourceId, atSample: number, cause: LineGap['cause']): void {
-    const has = this.#tracks.some((track) => track.recorded === recorded);
-    if (has && !this.#gaps.some((gap) => gap.recorded === recorded && gap.endSample === null)) {
-      this.#gaps.push({ recorded, atSample, endSample: null, cause });
-    }
+  #openGap(source: SourceId, atSample: number, cause: LineGap['cause']): void {
+    if (this.#tracks.some(({ recorded }) => recorded === source)) this.#gaps.begin(source, atSample, cause);
   }
 
   #onRecorder(message: FromRecorder): void {
@@ -255,6 +260,10 @@ export class DeskRecording {
       }
       case 'trouble':
         return this.#options.conditions.begin('recorder', message.message);
+      case 'captured':
+        // What played at its end is in the log by now.
+        void this.#options.plays.end();
+        return this.#captured();
       case 'failed':
         this.#audio?.tell({ type: 'stop-recording' });
         this.#options.conditions.begin('take', `The take could not be completed. ${message.message}`);
@@ -262,7 +271,12 @@ export class DeskRecording {
     }
   }
 
+  #captured(): void {
+    for (const go of this.#onCaptured.splice(0)) go();
+  }
+
   #finish(sealed: { lengthSamples: number; lostSamples: number } | null): void {
+    this.#captured();
     this.#lineLog.end();
     void this.#options.plays.end();
     this.#plugs.end();
@@ -282,18 +296,4 @@ export class DeskRecording {
 function shownOf({ capturedFrames, keptFrames, safeFrames, waiting }: Pick<RecordingState, 'capturedFrames' | 'keptFrames' | 'safeFrames' | 'waiting'>): string {
   const seconds = (frames: number | null) => frames === null ? 'none' : Math.floor(frames / (1000 * SAMPLES_PER_MS));
   return [seconds(capturedFrames), seconds(keptFrames), seconds(Math.min(...safeFrames)), waiting].join();
-}
-
-/** The source or listener whose place in the engine a track records from. */
-const placeRecorded = (recorded: string): string => recorded.replace(/^processed:/, 'voice:');
-
-/** What was chosen for a take that an earlier desk began, from what is on it. */
-function choiceAgain(tracks: readonly { recorded: string }[], leftOut: readonly { recorded: string; reason: string }[]): KeptChoice {
-  const has = (...kinds: string[]) => tracks.some(({ recorded }) => kinds.includes(recorded.split(':')[0]));
-  return {
-    recordMixes: has('program', 'phones', 'return', 'feed'),
-    recordTalkback: has('talkback'),
-    recordProcessed: has('processed'),
-    leftOut: Object.fromEntries(leftOut.map(({ recorded, reason }) => [recorded, reason])),
-  };
 }

@@ -102,6 +102,7 @@ export class OpenTakeKeeper {
       // A recovery has no ring: it reports only what it has sent.
       case 'ready':
       case 'added':
+      case 'captured':
         return;
       case 'progress':
         if (message.waiting?.code === 'sign-in') this.#options.signedOut();

@@ -33,7 +33,7 @@ export class PlayLog {
     this.#timer = setInterval(() => void this.#report(), READ_EVERY_MS);
   }
 
-  /** The take is over: what played at its end is in the log by now. */
+  /** The take is over: what played at its end is in the log by now. Said again, it sends what the server did not get. */
   async end(): Promise<void> {
     clearInterval(this.#timer);
     await this.#report();

@@ -89,3 +89,20 @@ export function chooseTracks(plan: HearingPlan, compiled: CompiledPlan, choice: 
     }),
   };
 }
+
+/** What holds for a take from its beginning to its end. */
+export type KeptChoice = Omit<RecordingChoice, 'seats' | 'cancelling'>;
+
+/** The source or listener whose place in the engine a track records from. */
+export const placeRecorded = (recorded: string): string => recorded.replace(/^processed:/, 'voice:');
+
+/** What was chosen for a take that an earlier desk began, from what is on it. */
+export function choiceAgain(tracks: readonly { recorded: string }[], leftOut: readonly { recorded: string; reason: string }[]): KeptChoice {
+  const has = (...kinds: string[]) => tracks.some(({ recorded }) => kinds.includes(recorded.split(':')[0]));
+  return {
+    recordMixes: has('program', 'phones', 'return', 'feed'),
+    recordTalkback: has('talkback'),
+    recordProcessed: has('processed'),
+    leftOut: Object.fromEntries(leftOut.map(({ recorded, reason }) => [recorded, reason])),
+  };
+}

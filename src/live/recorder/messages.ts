@@ -115,6 +115,8 @@ export type FromRecorder =
   | { type: 'added'; recorded: string[] }
   /** Something of the take is not as it should be; the recording goes on. */
   | { type: 'trouble'; message: string }
+  /** All of it came through the ring: the audio thread is needed no more. What is not on the server yet is sent from here. */
+  | { type: 'captured' }
   | { type: 'sealed'; lengthSamples: number; lostSamples: number }
   /** The recording cannot be completed. What the server has stored is safe. */
   | { type: 'failed'; message: string };

@@ -246,6 +246,7 @@ async function capture(ring: SharedArrayBuffer, sender: TrackSender, { disk, seg
     }
     await ended;
   }
+  say({ type: 'captured' });
   await noting;
   note();
   await noting;

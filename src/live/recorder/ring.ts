@@ -65,6 +65,9 @@ export function ringWriter(memory: SharedArrayBuffer, channels: number): RingWri
   };
 }
 
+/** Says for a writer that does not answer any more that no more blocks come. */
+export const closeRing = (memory: SharedArrayBuffer): void => void Atomics.store(new Int32Array(memory, 0, 4), CLOSED, 1);
+
 export function ringReader(memory: SharedArrayBuffer, channels: number): RingReader {
   const header = new Int32Array(memory, 0, 4);
   const slots = records(memory, channels);

@@ -9,7 +9,7 @@ import type { AudioDesk } from '../desk/audio-desk';
 import type { Tap } from '@/core/session/captures';
 import { CALL_START } from '../worklet/status-board';
 import type { BoardMemory, FromRecorder, LineGap, LineGaps, MoreTracks, NumberedPlan, StartRecording, TryAgain } from './messages';
-import { ringBytes, ringWriter } from './ring';
+import { closeRing, ringBytes } from './ring';
 
 /** One track as the host chose it: what it is called, and where in the engine it is taken. */
 export interface TrackChoice {
@@ -46,6 +46,8 @@ export interface TakeRecording {
 
 /** A disk that does not open in this time does not hold up the recording; the ring holds as much. */
 const LONGEST_START_MS = 4000;
+/** An audio thread that has not ended a take in this time never will. */
+const LONGEST_STOP_MS = 5000;
 
 export const boardMemory = ({ board }: AudioDesk): BoardMemory => ({ status: board.memory, sources: board.sourcePeak.length, listeners: board.listenerPeak.length });
 
@@ -94,19 +96,20 @@ export async function beginTakeRecording(
   await Promise.race([ready, new Promise((resolve) => setTimeout(resolve, LONGEST_START_MS))]);
   worker.postMessage(planMessage(inForce()));
   desk.tell({ type: 'record', ring, taps: tracks.map(({ tap }) => tap) });
-  return takeRecording(desk, worker, begun.take, begun.number, onMessage);
+  return takeRecording(desk, worker, ring, begun.take, begun.number, onMessage);
 }
 
 /** A take that a worker records from a desk. */
-export function takeRecording(desk: AudioDesk, worker: Worker, take: string, number: number, onMessage: (message: FromRecorder) => void): TakeRecording {
+export function takeRecording(desk: AudioDesk, worker: Worker, first: SharedArrayBuffer, take: string, number: number, onMessage: (message: FromRecorder) => void): TakeRecording {
   /** Further tracks whose disk is being opened, one lot after another. */
   const adding: { ring: SharedArrayBuffer; taps: Tap[] }[] = [];
+  const rings = [first];
   /** The audio thread fills no further ring. */
   let stopped = false;
   worker.onmessage = ({ data }: MessageEvent<FromRecorder>) => {
     if (data.type !== 'ready') return onMessage(data);
     const next = adding.shift();
-    if (next && stopped) ringWriter(next.ring, channelsOf(next.taps)).close();
+    if (next && stopped) closeRing(next.ring);
     else if (next) desk.tell({ type: 'record-more', ...next });
   };
   const fail = () => onMessage({ type: 'failed', message: 'The recorder stopped. What is on this computer and on the server is safe.' });
@@ -120,6 +123,7 @@ export function takeRecording(desk: AudioDesk, worker: Worker, take: string, num
     addTracks(more, format, all) {
       const ring = new SharedArrayBuffer(ringBytes(channelsOf(all)));
       adding.push({ ring, taps: [...all] });
+      rings.push(ring);
       const tracks = more.map(({ kind, recorded, name, tap }) => ({ id: crypto.randomUUID(), recorded, channels: tap.channels, format, late: { kind, name, fromSample: null } }));
       worker.postMessage({ type: 'more-tracks', tracks, ring } satisfies MoreTracks);
     },
@@ -127,6 +131,7 @@ export function takeRecording(desk: AudioDesk, worker: Worker, take: string, num
       stopped = true;
       worker.postMessage({ type: 'line-gaps', gaps: [...gaps] } satisfies LineGaps);
       desk.tell({ type: 'stop-recording' });
+      setTimeout(() => rings.forEach(closeRing), LONGEST_STOP_MS);
     },
     tryAgain: () => worker.postMessage({ type: 'try-again' } satisfies TryAgain),
     close: () => worker.terminate(),

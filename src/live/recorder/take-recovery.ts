@@ -30,7 +30,7 @@ export function recoverTake(take: string, onMessage: (message: FromRecorder) => 
       worker.postMessage({ type: 'continue-kept', ring, board: boardMemory(desk) } satisfies ContinueKept);
       worker.postMessage(planMessage(inForce));
       desk.tell({ type: 'record', ring, taps, from: atSample });
-      return takeRecording(desk, worker, take, number, onMessage);
+      return takeRecording(desk, worker, ring, take, number, onMessage);
     },
     tryAgain: () => worker.postMessage({ type: 'try-again' } satisfies TryAgain),
     close: () => worker.terminate(),
