@@ -3,6 +3,7 @@ import { createStore, type StoreApi } from 'zustand/vanilla';
 import type { FromHomeRecorder, ToHomeRecorder } from '../recorder/home-messages';
 import { createFakeDisk } from '../testing/fake-disk';
 import { initialGuestState, type GuestState } from './guest-state';
+import { ringReader } from '../recorder/ring';
 import { HomeRecorder } from './home-recorder';
 
 /** A recorder's thread, from the page's side. */
@@ -90,7 +91,10 @@ describe('the recorder at a guest’s end', () => {
     store = createStore<GuestState>(() => initialGuestState('Runa'));
     recorder = new HomeRecorder({ store, headers: {} });
   });
-  afterEach(() => vi.unstubAllGlobals());
+  afterEach(() => {
+    vi.useRealTimers();
+    vi.unstubAllGlobals();
+  });
 
   it('captures only once its recorder can keep, and lets go when the take is over', async () => {
     recorder.follow({} as MediaStream);
@@ -136,15 +140,32 @@ describe('the recorder at a guest’s end', () => {
   it('ends a recording with nothing in it when its take was over before it could begin', async () => {
     await recorder.onTake('t1');
     const first = worker();
-    await recorder.onTake(null);
-    first.say({ type: 'ready' });
-    expect([node().closed, home().recording]).toEqual([true, false]);
     await recorder.onTake('t2');
-    // What is left of the first must not begin the second.
+    // Nothing comes of it, and it must not begin the second.
     first.say({ type: 'ready' });
-    expect(FakeNode.all.length).toBe(1);
+    expect([ringReader(first.last('start')!.ring, 1).ended(), FakeNode.all.length, home().recording]).toEqual([true, 0, false]);
     worker().say({ type: 'ready' });
-    expect([FakeNode.all.length, home().recording]).toEqual([2, true]);
+    expect([FakeNode.all.length, home().recording]).toEqual([1, true]);
+  });
+
+  it('asks again while the server is away, and records once however often the line came and went meanwhile', async () => {
+    vi.useFakeTimers({ toFake: ['setTimeout'] });
+    const there = answer;
+    answer = () => Promise.reject(new TypeError('network'));
+    void recorder.onTake('t1');
+    await vi.advanceTimersByTimeAsync(1000);
+    expect(home().problem).toMatch(/Nothing is recorded at your end \(The server cannot be reached/);
+    void recorder.onTake(null);
+    void recorder.onTake('t1');
+    await vi.advanceTimersByTimeAsync(1000);
+    answer = there;
+    await vi.advanceTimersByTimeAsync(9000);
+    expect(FakeWorker.all.map((one) => one.last('start')?.target.home)).toEqual(['h1']);
+    worker().say({ type: 'ready' });
+    expect([home().recording, home().problem]).toEqual([true, null]);
+    // Its thread dies: nobody would read what is captured.
+    worker().onerror!();
+    expect([home().recording, node().closed]).toEqual([false, true]);
   });
 
   it('sends at the pace of the line while there is one, and as fast as it can without', async () => {

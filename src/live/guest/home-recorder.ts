@@ -1,13 +1,17 @@
 import type { StoreApi } from 'zustand/vanilla';
 import { createHomePace, type UplinkReport } from '@/core/lines/home-pace';
 import { SAMPLE_RATE } from '@/core/takes/chunks';
-import { sendJson } from '../api';
+import { sendJson, ServerError } from '../api';
+import { pause } from '../pause';
 import { getRunning } from '../running-sound';
-import { ringBytes } from '../recorder/ring';
+import { closeRing, ringBytes } from '../recorder/ring';
 import { streamSource, type StreamSource } from '../stream-source';
 import type { FromHomeRecorder, HomeTarget, ToHomeRecorder } from '../recorder/home-messages';
 import { keptTakes } from '../recorder/read-kept';
 import type { GuestState } from './guest-state';
+
+/** A server that could not be reached as a take began is asked again this much later. */
+const AGAIN_MS = 3000;
 
 /** One recording on its way. */
 interface Running {
@@ -37,10 +41,15 @@ export class HomeRecorder {
   #stream: MediaStream | null = null;
   #node: AudioWorkletNode | null = null;
   #take: string | null = null;
+  /** Counts takes and lines that came and went: what was begun for an earlier one must not go on. */
+  #turn = 0;
   /** A recording whose recorder is being started. */
-  #next: { home: string; take: string; ring: SharedArrayBuffer } | null = null;
+  #next: { home: string; ring: SharedArrayBuffer } | null = null;
+  /** What is being captured now. */
+  #home: string | null = null;
   #ever = false;
-  #starting = false;
+  /** The turn that is being started; 0 for none. */
+  #starting = 0;
 
   constructor(options: HomeRecorderOptions) {
     this.#options = options;
@@ -63,21 +72,31 @@ export class HomeRecorder {
   async onTake(take: string | null): Promise<void> {
     if (take === this.#take) return;
     this.#take = take;
+    this.#turn++;
+    // One that is only being begun ends with nothing.
+    if (this.#next) closeRing(this.#next.ring);
+    this.#next = null;
     this.#stop();
     if (take === null) return;
     await this.#start(take);
   }
 
   async #start(take: string): Promise<void> {
-    this.#starting = true;
+    const turn = (this.#starting = this.#turn);
+    while (turn === this.#turn && !(await this.#tryToBegin(take, turn))) await pause(AGAIN_MS);
+    if (this.#starting === turn) this.#starting = 0;
+  }
+
+  /** False where it is worth another try: a server that is away for a moment must not cost the whole take. */
+  async #tryToBegin(take: string, turn: number): Promise<boolean> {
     try {
-      await this.#begin(take);
-      this.#say(null);
+      await this.#begin(take, turn);
+      if (turn === this.#turn) this.#say(null);
+      return true;
     } catch (error) {
       // The line is recorded at the desk all the same.
-      this.#say(`Nothing is recorded at your end (${(error as Error).message}). Your line is recorded at the desk.`);
-    } finally {
-      this.#starting = false;
+      if (turn === this.#turn) this.#say(`Nothing is recorded at your end (${(error as Error).message}). Your line is recorded at the desk.`);
+      return !(error instanceof ServerError) || !mayPass(error);
     }
   }
 
@@ -98,7 +117,7 @@ export class HomeRecorder {
   /** The browser lets sound on again: what was to be recorded is, from now on. */
   async letSoundOn(): Promise<void> {
     if (this.#context) await getRunning(this.#context);
-    if (this.#take !== null && this.#node === null && this.#next === null && !this.#starting) await this.#start(this.#take);
+    if (this.#take !== null && this.#node === null && this.#next === null && this.#starting !== this.#turn) await this.#start(this.#take);
   }
 
   /** What is recorded ends where the browser stops the sound: a clock that stood still would shift all that follows. */
@@ -117,17 +136,27 @@ export class HomeRecorder {
     this.#options.store.setState(({ home }) => ({ home: { ...home, recording: this.#node !== null, problem } }));
   }
 
-  async #begin(take: string): Promise<void> {
+  async #begin(take: string, turn: number): Promise<void> {
     this.#context ??= this.#open();
     if (!(await getRunning(this.#context))) throw new Error('the browser has stopped the sound of this page. Press “Let the sound go on”');
     const target = await sendJson<HomeTarget>('POST', '/api/guest/home', { take }, { headers: this.#options.headers });
-    this.#loaded ??= this.#context.audioWorklet.addModule(new URL('../generated/home.worklet.js', import.meta.url));
-    await this.#loaded;
+    await this.#load(this.#context);
     // Another take, or none, meanwhile.
-    if (this.#take !== take) return;
+    if (turn !== this.#turn) return;
     const ring = new SharedArrayBuffer(ringBytes(1));
     this.#run(target.home).postMessage({ type: 'start', target, ring } satisfies ToHomeRecorder);
-    this.#next = { home: target.home, take, ring };
+    this.#next = { home: target.home, ring };
+  }
+
+  /** Loads what captures, once; what could not be loaded is asked for again the next time. */
+  async #load({ audioWorklet }: AudioContext): Promise<void> {
+    this.#loaded ??= audioWorklet.addModule(new URL('../generated/home.worklet.js', import.meta.url));
+    try {
+      await this.#loaded;
+    } catch {
+      this.#loaded = null;
+      throw new ServerError(0, 'unreachable', 'The server cannot be reached.');
+    }
   }
 
   /** The recorder has its disk open: what is captured from now on is kept. */
@@ -136,9 +165,8 @@ export class HomeRecorder {
     if (!this.#context || next?.home !== home) return;
     this.#next = null;
     const node = new AudioWorkletNode(this.#context, 'home-processor', { numberOfOutputs: 0, channelCount: 1, channelCountMode: 'explicit', processorOptions: { ring: next.ring } });
-    // Another take, or none, meanwhile: the recorder is to end with nothing.
-    if (this.#take !== next.take) return node.port.postMessage('close');
     this.#node = node;
+    this.#home = home;
     this.#connect();
     this.#show();
   }
@@ -148,6 +176,7 @@ export class HomeRecorder {
     this.#source?.stop();
     this.#source = null;
     this.#node = null;
+    this.#home = null;
     this.#show();
   }
 
@@ -181,6 +210,7 @@ export class HomeRecorder {
     } else {
       one.worker.terminate();
       this.#running.delete(home);
+      if (home === this.#home) this.#stop();
       if (message.type === 'failed') this.#options.store.setState(({ home: state }) => ({ home: { ...state, problem: `What was recorded at your end could not be sent (${message.message}). Your line is recorded at the desk.` } }));
     }
     this.#show();
@@ -204,3 +234,6 @@ export class HomeRecorder {
     });
   }
 }
+
+/** The server is away, or busy: the same may be taken later. */
+const mayPass = ({ status }: ServerError): boolean => status === 0 || status === 429 || status >= 500;
