@@ -149,12 +149,13 @@ export class GuestLine {
   }
 
   #hear(text: string): void {
-    let said: GuestScene | { type: 'check' } | null;
+    let said: GuestScene | { type: 'hung-up' | 'check' } | null;
     try {
-      said = JSON.parse(text) as GuestScene | { type: 'check' } | null;
+      said = JSON.parse(text) as GuestScene | { type: 'hung-up' | 'check' } | null;
     } catch {
       return;
     }
+    if (said?.type === 'hung-up') return this.hangUp();
     if (said?.type !== 'scene') return this.#check.hear(said);
     const scene = said;
     this.#options.store.setState({ scene });

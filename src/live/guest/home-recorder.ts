@@ -10,8 +10,9 @@ import type { FromHomeRecorder, HomeTarget, ToHomeRecorder } from '../recorder/h
 import { keptTakes } from '../recorder/read-kept';
 import type { GuestState } from './guest-state';
 
-/** A server that could not be reached as a take began is asked again this much later. */
+/** A server that could not be reached as a take began is asked again this much later, and later each time. */
 const AGAIN_MS = 3000;
+const LONGEST_AGAIN_MS = 24_000;
 
 /** One recording on its way. */
 interface Running {
@@ -83,7 +84,7 @@ export class HomeRecorder {
 
   async #start(take: string): Promise<void> {
     const turn = (this.#starting = this.#turn);
-    while (turn === this.#turn && !(await this.#tryToBegin(take, turn))) await pause(AGAIN_MS);
+    for (let wait = AGAIN_MS; turn === this.#turn && !(await this.#tryToBegin(take, turn)); wait = Math.min(2 * wait, LONGEST_AGAIN_MS)) await pause(wait);
     if (this.#starting === turn) this.#starting = 0;
   }
 

@@ -168,6 +168,8 @@ export class DeskLine {
 
   /** The call ended: the connection goes, the guest stays. */
   hangUp(): void {
+    // Over the line itself as well: the server may be away, and the window may be closed before it is back.
+    this.#peer?.say({ type: 'hung-up' });
     if (this.#peer) this.#options.send({ type: 'hung-up' });
     this.#disconnect();
     this.#apply({ type: 'hung-up' });
