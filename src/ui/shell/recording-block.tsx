@@ -18,7 +18,9 @@ export function RecordingBlock() {
   const desk = useDesk();
   const phase = useDeskState(({ recording }) => recording?.phase ?? null);
   const room = roomInWords(useRoom());
-  const isOn = phase !== null;
+  const isThere = phase !== null;
+  // What is only being saved is not being recorded any more.
+  const isOn = isThere && phase !== 'finishing';
   useEffect(() => desk.watchSpace(), [desk]);
   return (
     <Flex
@@ -29,7 +31,7 @@ export function RecordingBlock() {
       gap={{ base: '9px', '2xl': '12px' }}
       px={{ base: '10px', '2xl': '12px' }}
       h="58px"
-      w={{ base: '238px', xl: isOn ? '300px' : '250px', '2xl': '300px' }}
+      w={{ base: '238px', xl: isThere ? '300px' : '250px', '2xl': '300px' }}
       flex="none"
       borderWidth="1px"
       borderRadius="lane"
@@ -42,8 +44,8 @@ export function RecordingBlock() {
           {isOn ? <Recorded /> : 'Not recording'}
           {phase === 'paused' && ' paused'}
         </Text>
-        <Text fontSize="12.5px" color={isOn ? 'text' : 'soft'} lineHeight="1.2" lineClamp={2}>
-          {isOn ? <Safety /> : <Idle />}
+        <Text fontSize="12.5px" color={isThere ? 'text' : 'soft'} lineHeight="1.2" lineClamp={2}>
+          {isThere ? <Safety /> : <Idle />}
         </Text>
       </Box>
       <RecordingButtons phase={phase} />
@@ -103,7 +105,7 @@ function safetyInWords(recording: RecordingState, room: Room): [string, string, 
   const tracks = `${recording.trackNames.length} tracks${left}`;
   if (recording.waiting) {
     const kept = recording.keptFrames === null ? 'held in memory only' : `${formatDuration(recording.keptFrames / RATE)} kept on this computer`;
-    return [`${tracks} · ${kept} · waiting to send: ${recording.waiting}`, '', ''];
+    return [`${kept} · waiting to send: ${recording.waiting}`, '', ''];
   }
   const short = shortOfRoom(room);
   if (short) return [`${tracks} · ${short}`, '', ''];
