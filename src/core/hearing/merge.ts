@@ -33,6 +33,9 @@ export function mergePlans(base: HearingPlan, mine: HearingPlan, theirs: Hearing
   };
 }
 
+/** Levels are set in steps of this. */
+const SET_IN_DB = 0.5;
+
 const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
 
 const pick = <Value>(base: Value, mine: Value, theirs: Value): Value => (same(base, mine) ? theirs : mine);
@@ -61,7 +64,7 @@ export function differences(before: HearingPlan, after: HearingPlan): string[] {
   for (const source of sourcesOf(after)) {
     const [was, is] = [sourceSettings(before, source.id), sourceSettings(after, source.id)];
     if (was.on !== is.on) said.push(`${source.name}: ${is.on ? 'on' : 'off'}`);
-    if (was.trimDb !== is.trimDb) said.push(`${source.name}: gain ${dbInWords(is.trimDb)}`);
+    if (was.trimDb !== is.trimDb) said.push(`${source.name}: gain ${dbInWords(is.trimDb, SET_IN_DB)}`);
     if (!same(before.ducking[source.id], after.ducking[source.id])) said.push(`${source.name}: how it goes under the voices`);
     if (!same(before.processing[source.id], after.processing[source.id])) said.push(`${source.name}: ${stripInWords(stripOf(after, source.id))}`);
     if (was.offsetMs !== is.offsetMs) said.push(`${source.name}: ${is.offsetMs} ms later`);
@@ -69,14 +72,14 @@ export function differences(before: HearingPlan, after: HearingPlan): string[] {
     for (const listener of listenersOf(after)) {
       const [old, now] = [exceptionAt(before, listener.id, source.id), exceptionAt(after, listener.id, source.id)];
       if (!operandFor(source, listener) || same(old, now)) continue;
-      const words = !now ? 'as the rule says' : now.open ? dbInWords(now.gainDb) : 'closed';
+      const words = !now ? 'as the rule says' : now.open ? dbInWords(now.gainDb, SET_IN_DB) : 'closed';
       said.push(`${source.name} in ${listenerName(listener)}: ${words}`);
     }
   }
   for (const listener of listenersOf(after)) {
     const [was, is] = [listenerSettings(before, listener.id), listenerSettings(after, listener.id)];
     if (was.rule !== is.rule) said.push(`${listenerName(listener)}: ${RULE_IN_WORDS[is.rule].toLowerCase()}`);
-    if (was.levelDb !== is.levelDb) said.push(`${listenerName(listener)}: level ${dbInWords(is.levelDb)}`);
+    if (was.levelDb !== is.levelDb) said.push(`${listenerName(listener)}: level ${dbInWords(is.levelDb, SET_IN_DB)}`);
     if (was.asTheyCome !== is.asTheyCome) said.push(`${listenerName(listener)}: voices ${is.asTheyCome ? 'as they come in' : 'through their strips'}`);
   }
   if (!same(before.couplings, after.couplings)) said.push('what happens outside the desk');

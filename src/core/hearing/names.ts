@@ -27,9 +27,9 @@ export function listenerName(listener: Listener): string {
 /** Who sits in a seat: `Odalys`, or with everybody on the line `Harbour office (Ana and Ben)`. */
 export const personInWords = ({ name, people }: Pick<Seat, 'name' | 'people'>): string => (people && people.length > 1 ? `${name} (${listInWords(people)})` : name);
 
-/** Level in words with a true minus sign: `−18 dB`. */
-export function dbInWords(db: number): string {
-  const rounded = Math.round(db);
+/** Level in words with a true minus sign: `−18 dB`; in whole decibels, or in the steps it is set in. */
+export function dbInWords(db: number, stepDb = 1): string {
+  const rounded = stepDb * Math.round(db / stepDb);
   return `${rounded < 0 ? '−' : rounded > 0 ? '+' : ''}${Math.abs(rounded)} dB`;
 }
 

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { compilePlan } from './compile';
 import { CLOSED_STRIP, withInsert } from '../strip/settings';
-import { setStrip } from './edit';
+import { setSource, setStrip } from './edit';
 import { talkbackOf, voiceOf } from './ids';
 import { differences, mergePlans } from './merge';
 import { createPlan, type HearingPlan, type Seat } from './plan';
@@ -51,6 +51,7 @@ describe('what is done to voices', () => {
     expect(merged.processing).toEqual({ ...cut.processing, ...other.processing });
     expect(differences(cut, merged)).toEqual(['Priya: evened out 3 : 1']);
     expect(differences(cut, plan)).toEqual(['Odalys: as it comes']);
+    expect(differences(plan, setSource(plan, odalys, { trimDb: -0.5 }))).toEqual(['Odalys: gain −0.5 dB']);
     expect(planDifference(plan, setStrip(cut, odalys, (strip) => withInsert(strip, 'compressor', { on: true })))).toBe('Odalys: cut below 80 Hz, evened out 3 : 1');
   });
 });

@@ -209,9 +209,11 @@ describe('the plan’s address', () => {
     const { GET, PUT } = (await import('@/app/api/episodes/[episode]/plan/route')) as { GET: Handler; PUT: Handler };
     // The demo's host is signed in at this machine without a cookie.
     const { version, plan } = (await (await GET(request('GET', own), { params })).json()) as { version: number; plan: object };
-    const put = () => PUT(request('PUT', own, JSON.stringify({ version, plan })), { params });
-    expect(await (await put()).json()).toEqual({ version: version + 1 });
-    const stale = await put();
+    const put = (waiting: string[]) => PUT(request('PUT', own, JSON.stringify({ version, plan: { ...plan, waiting } })), { params });
+    expect(await (await put([])).json()).toEqual({ version: version + 1 });
+    // Whoever had no answer asks again; another change from the same version is another window's.
+    expect(await (await put([])).json()).toEqual({ version: version + 1 });
+    const stale = await put(['tomasz']);
     expect(stale.status).toBe(409);
     expect(await stale.json()).toMatchObject({ code: 'plan-changed' });
   });
