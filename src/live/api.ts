@@ -9,6 +9,12 @@ export class ServerError extends Error {
   }
 }
 
+/** Signing in again, or being let in again, makes these succeed; a busy server does not last. */
+const PASSING = [401, 403, 408, 429];
+
+/** Whether the same request may be taken later. A status of 0 is no answer at all. */
+export const mayPass = (status: number): boolean => status === 0 || status >= 500 || PASSING.includes(status);
+
 interface Sending {
   /** The page may be closing. */
   keepalive?: boolean;

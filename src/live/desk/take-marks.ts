@@ -1,6 +1,6 @@
 import { MARK_BACK_SAMPLES, markerSchema, type TakeMarker } from '@/core/takes/markers';
 import { z } from '@/core/zod';
-import { sendJson, ServerError } from '../api';
+import { mayPass, sendJson, ServerError } from '../api';
 import { forgetLocal, readLocal, writeLocal } from '../local-storage';
 import { pause } from '../pause';
 import type { MarksSlice, Own } from './desk-state';
@@ -65,15 +65,12 @@ export class TakeMarks {
   async #until(take: string, marker: TakeMarker, isCurrent: () => boolean): Promise<void> {
     while (isCurrent()) {
       const answer = await sendJson('POST', `/api/takes/${take}/markers`, marker).catch((error: ServerError) => error);
-      if (!(answer instanceof ServerError) || isFinal(answer)) return writeUnsent(readUnsent().filter((one) => !isSame(one, { take, marker })));
+      // Kept, or never to be: its take is gone.
+      if (!(answer instanceof ServerError) || !mayPass(answer.status)) return writeUnsent(readUnsent().filter((one) => !isSame(one, { take, marker })));
       await pause(AGAIN_MS);
     }
   }
 }
-
-/** What the server will not take however often it is sent: the take is gone. */
-const isFinal = ({ status }: ServerError): boolean => FINAL.includes(status);
-const FINAL = [400, 404, 410];
 
 const UNSENT = 'brisk-lantern.unsent-marks';
 const unsentSchema = z.array(z.object({ take: z.string(), marker: markerSchema }));

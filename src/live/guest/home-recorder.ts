@@ -1,7 +1,7 @@
 import type { StoreApi } from 'zustand/vanilla';
 import { createHomePace, type UplinkReport } from '@/core/lines/home-pace';
 import { SAMPLE_RATE } from '@/core/takes/chunks';
-import { sendJson, ServerError } from '../api';
+import { mayPass, sendJson, ServerError } from '../api';
 import { pause } from '../pause';
 import { getRunning } from '../running-sound';
 import { closeRing, ringBytes } from '../recorder/ring';
@@ -97,7 +97,7 @@ export class HomeRecorder {
     } catch (error) {
       // The line is recorded at the desk all the same.
       if (turn === this.#turn) this.#say(`Nothing is recorded at your end (${(error as Error).message}). Your line is recorded at the desk.`);
-      return !(error instanceof ServerError) || !mayPass(error);
+      return !(error instanceof ServerError) || !mayPass(error.status);
     }
   }
 
@@ -235,6 +235,3 @@ export class HomeRecorder {
     });
   }
 }
-
-/** The server is away, or busy: the same may be taken later. */
-const mayPass = ({ status }: ServerError): boolean => status === 0 || status === 429 || status >= 500;

@@ -1,3 +1,5 @@
+import { mayPass } from '../api';
+
 /** What a server said that did not take something. */
 export interface Problem {
   code: string;
@@ -8,13 +10,10 @@ export interface Problem {
 
 const UNREACHABLE: Problem = Object.freeze({ code: 'unreachable', message: 'The server cannot be reached.', passing: true });
 
-/** Signing in again, or being let in again, makes these succeed; damage on the way and a busy server do not last. */
-const PASSING = [401, 403, 408, 429];
-
 /** Null when it was taken; else what stood in the way. */
 export async function problemWith(response: Response | null): Promise<Problem | null> {
   if (response === null) return UNREACHABLE;
   if (response.ok) return null;
   const { code = 'unknown', message = `The server answered ${response.status}.` } = (await response.json().catch(() => ({}))) as { code?: string; message?: string };
-  return { code, message, passing: response.status >= 500 || PASSING.includes(response.status) || code === 'checksum' };
+  return { code, message, passing: mayPass(response.status) || code === 'checksum' };
 }
